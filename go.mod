@@ -1,0 +1,24 @@
+module epitome
+
+go 1.26.8
+
+require (
+	github.com/jedib0t/go-pretty/v6 v6.8.3
+	github.com/natefinch/atomic v1.0.1
+	github.com/rogpeppe/go-internal v1.16.0
+	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
+	github.com/spf13/cobra v1.10.2
+	github.com/stretchr/testify v1.12.1
+	go.yaml.in/yaml/v3 v3.0.6
+	golang.org/x/term v0.47.0
+)
+
+require (
+	github.com/inconshreveable/mousetrap v1.1.0 // indirect
+	github.com/mattn/go-runewidth v0.0.16 // indirect
+	github.com/rivo/uniseg v0.4.7 // indirect
+	github.com/spf13/pflag v1.0.9 // indirect
+	golang.org/x/sys v0.49.0 // indirect
+	golang.org/x/text v0.22.0 // indirect
+	golang.org/x/tools v0.26.0 // indirect
+)
