@@ -1,0 +1,80 @@
+package smbios
+
+// An Inventory is what a table says about the machine and its memory, decoded
+// structure by structure in the table's own order.
+type Inventory struct {
+	Version    Version // 0.0 where no entry point was read
+	Firmware   []Firmware
+	Systems    []System
+	Boards     []Board
+	Chassis    []Chassis
+	Processors []Processor
+	Arrays     []Array
+	Devices    []Device
+	Addresses  []ArrayAddress
+	Notes      []string // oddities that did no harm
+}
+
+// Decode reads a structure table. Where err wraps ErrTable the inventory
+// holds what stood before the damage.
+func Decode(image []byte, entry EntryPoint) (Inventory, error) {
+	t, err := ParseTable(image, entry)
+	v := Inventory{Version: entry.Version, Notes: t.Notes, Devices: make([]Device, 0, t.count(TypeMemoryDevice))}
+	for _, s := range t.Structures {
+		v.take(s)
+	}
+	return v, err
+}
+
+func (v *Inventory) take(s Structure) {
+	switch s.Type {
+	case TypeFirmware:
+		v.Firmware = append(v.Firmware, decodeFirmware(s))
+	case TypeSystem:
+		v.Systems = append(v.Systems, decodeSystem(s))
+	case TypeBoard:
+		v.Boards = append(v.Boards, decodeBoard(s))
+	case TypeChassis:
+		v.Chassis = append(v.Chassis, decodeChassis(s))
+	case TypeProcessor:
+		v.Processors = append(v.Processors, decodeProcessor(s))
+	case TypeMemoryArray:
+		v.Arrays = append(v.Arrays, decodeArray(s))
+	case TypeMemoryDevice:
+		v.Devices = append(v.Devices, decodeDevice(s))
+	case TypeArrayAddress:
+		if a, ok := decodeArrayAddress(s); ok {
+			v.Addresses = append(v.Addresses, a)
+		}
+	}
+}
+
+// SystemArrays returns the arrays that hold system memory.
+func (v Inventory) SystemArrays() []Array {
+	var arrays []Array
+	for _, a := range v.Arrays {
+		if a.Use == UseSystemMemory {
+			arrays = append(arrays, a)
+		}
+	}
+	return arrays
+}
+
+// SystemDevices returns the places of system memory: those of system-memory
+// arrays, and those whose array is not in the table at all, since nothing
+// says that they are something else.
+func (v Inventory) SystemDevices() []Device {
+	other := make(map[Handle]bool)
+	for _, a := range v.Arrays {
+		if a.Use != UseSystemMemory {
+			other[a.Handle] = true
+		}
+	}
+	var devices []Device
+	for _, d := range v.Devices {
+		if !other[d.Array] {
+			devices = append(devices, d)
+		}
+	}
+	return devices
+}

@@ -1,0 +1,122 @@
+package smbios_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/smbios"
+	"epitome/core/smbios/compose"
+)
+
+func TestWalkReadsStringsByNumber(t *testing.T) {
+	table := compose.Table(compose.Structure{Type: 1, Handle: 7, Body: []byte{2, 1, 0, 9}, Strings: []string{"first", "se\x1b[31mcond\x00"}})
+	walked, err := smbios.ParseTable(table, smbios.EntryPoint{})
+	require.ErrorIs(t, err, smbios.ErrTable, "the zero inside the string ends the set early, and what follows is no structure")
+	s := walked.Structures[0]
+	text, missing := s.Text(4)
+	assert.Equal(t, "se [31mcond", text, "a terminal escape is cleaned")
+	assert.False(t, missing)
+	text, _ = s.Text(5)
+	assert.Equal(t, "first", text)
+	text, missing = s.Text(6)
+	assert.Equal(t, "", text)
+	assert.False(t, missing, "number 0 means no string")
+	_, missing = s.Text(7)
+	assert.True(t, missing, "number 9 has no string")
+	text, missing = s.Text(200)
+	assert.Equal(t, "", text)
+	assert.False(t, missing, "a field behind the structure's end is absent, not damaged")
+}
+
+func TestDamagedTableKeepsWhatStoodBefore(t *testing.T) {
+	good := compose.Array(0x1000, 16<<20, 2).Bytes()
+	for _, c := range []struct {
+		name, says string
+		tail       []byte
+	}{
+		{"header cut", "structure header: expected 4 bytes, found 3 before the end", []byte{17, 40, 0}},
+		{"length below the header", "structure 0x1100 (type 17), length: expected 4 or more, found 2", []byte{17, 2, 0, 0x11, 0, 0}},
+		{"area cut", "structure 0x1100 (type 17), formatted area: expected 40 bytes, found 6 before the end", []byte{17, 40, 0, 0x11, 0, 0}},
+		{"strings without end", "strings: expected two zero bytes at their end, found the end of the table", []byte{1, 4, 0, 1, 'a', 'b'}},
+	} {
+		v, err := smbios.Decode(append(append([]byte{}, good...), c.tail...), smbios.EntryPoint{})
+		require.ErrorIs(t, err, smbios.ErrTable, c.name)
+		assert.Contains(t, err.Error(), c.says, c.name)
+		assert.Contains(t, err.Error(), "offset 0x", c.name)
+		assert.Len(t, v.Arrays, 1, c.name)
+	}
+}
+
+func TestOdditiesThatDoNoHarmAreNoted(t *testing.T) {
+	a := compose.Array(0x1000, 16<<20, 2)
+	noted := func(image []byte, e smbios.EntryPoint) []string {
+		walked, err := smbios.ParseTable(image, e)
+		require.NoError(t, err)
+		return walked.Notes
+	}
+	assert.Contains(t, noted(compose.Table(a, a), smbios.EntryPoint{}), "two structures carry the handle 0x1000")
+	assert.Contains(t, noted(a.Bytes(), smbios.EntryPoint{}), "the table has no end mark")
+	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 9, TableLength: 4000}), "the entry point announces 9 structures, the table has 2")
+	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 2, TableLength: 4000}), "the entry point announces 4000 bytes, the table has 31")
+	assert.Empty(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM3_", TableLength: 4000}), "a 64-bit entry point gives an upper bound only")
+}
+
+func TestStructuresBeyondTheAnnouncedNumberAreRead(t *testing.T) {
+	table := compose.Table(compose.Array(0x1000, 16<<20, 2), compose.Device{Handle: 0x1100, Array: 0x1000, MiB: 4096}.Structure())
+	v, err := smbios.Decode(table, smbios.EntryPoint{Anchor: "_SM_", Structures: 1, TableLength: len(table)})
+	require.NoError(t, err)
+	assert.Len(t, v.Devices, 1)
+}
+
+func FuzzDecode(f *testing.F) {
+	f.Add(capture(f, "q35-bios32-laptop-soldered", "DMI"))
+	f.Add(capture(f, "q35-uefi64-6g-epyc-rome", "DMI"))
+	f.Add(compose.Table(compose.Array(1, 1<<32, 65535), compose.Mapped(2, 1, 1)))
+	f.Fuzz(func(t *testing.T, image []byte) {
+		v, err := smbios.Decode(image, smbios.EntryPoint{})
+		if err != nil {
+			require.ErrorIs(t, err, smbios.ErrTable)
+		}
+		for _, d := range v.Devices {
+			for _, s := range []string{d.Locator, d.Bank, d.Maker, d.Part, d.Serial} {
+				for _, r := range s {
+					require.GreaterOrEqual(t, r, ' ', "control character in %q", s)
+				}
+			}
+			smbios.ParsePosition(d.Locator, d.Bank)
+		}
+	})
+}
+
+func FuzzSplitFile(f *testing.F) {
+	table := compose.Table(compose.Array(1, 16<<20, 2))
+	f.Add(append(compose.EntryPoint64(3, 2, len(table)), table...))
+	f.Add(append(compose.EntryPoint32(2, 8, len(table), 2), table...))
+	f.Add(append([]byte{0, 3, 2, 0, byte(len(table)), 0, 0, 0}, table...))
+	f.Fuzz(func(t *testing.T, image []byte) {
+		entry, table, err := smbios.SplitFile(image)
+		if err != nil {
+			require.ErrorIs(t, err, smbios.ErrEntryPoint)
+			return
+		}
+		_, _ = smbios.Decode(table, entry)
+	})
+}
+
+func BenchmarkDecode16KiB(b *testing.B) {
+	var structures []compose.Structure
+	for n := uint16(0); len(compose.Table(structures...)) < 16<<10; n++ {
+		structures = append(structures, compose.Device{Handle: n, Array: 0x1000, MiB: 8192, Form: 9, Type: 0x1A, Locator: "DIMM_A1", Bank: "BANK 0",
+			Speed: 2400, Maker: "Marram Memory", Serial: "4F21A09C", Part: "MR4S-8G24-17"}.Structure())
+	}
+	table := compose.Table(structures...)
+	b.SetBytes(int64(len(table)))
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := smbios.Decode(table, smbios.EntryPoint{}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
