@@ -1,0 +1,72 @@
+package evidence
+
+import (
+	"fmt"
+
+	"epitome/core/card"
+	"epitome/core/machine"
+	"epitome/core/smbios"
+)
+
+// Weigh works out what a card's readings say of the machine. The same card
+// always yields the same machine.
+func Weigh(c card.Card) machine.Machine {
+	s := read(c)
+	var m machine.Machine
+	s.identify(&m)
+	m.Places = s.places(m.Kind)
+	m.Totals = s.total(m.Places)
+	m.Conflicts = s.conflicts(m)
+	m.Open = open(m)
+	return m
+}
+
+func (s sources) conflicts(m machine.Machine) []machine.Conflict {
+	found := s.trouble
+	installed, known := m.Totals.Installed.Get()
+	if maximum, ok := m.Totals.StatedMaximum.Get(); ok && known && maximum < installed {
+		found = append(found, machine.Conflict{
+			About:   "maximum",
+			Says:    fmt.Sprintf("firmware states %v, %v are fitted", maximum, installed),
+			Sources: []string{table(smbios.TypeMemoryArray, ""), table(smbios.TypeMemoryDevice, "")},
+		})
+	}
+	announced, listed := s.announced(), len(m.Places)
+	if announced > 0 && announced != listed {
+		found = append(found, machine.Conflict{
+			About:   "places",
+			Says:    fmt.Sprintf("firmware announces %d places and lists %d", announced, listed),
+			Sources: []string{table(smbios.TypeMemoryArray, ""), table(smbios.TypeMemoryDevice, "")},
+		})
+	}
+	return found
+}
+
+// open names what is not settled and the one look that would settle it.
+func open(m machine.Machine) []machine.Open {
+	var found []machine.Open
+	if len(m.Places) == 0 {
+		found = append(found, machine.Open{About: "places", Settles: "open the machine and count its sockets"})
+	}
+	if len(m.Places) > 0 && m.Totals.Sockets.Standing == machine.Disputed {
+		found = append(found, machine.Open{About: "number of sockets", Settles: "open the machine and count its sockets"})
+	}
+	for _, p := range m.Places {
+		if p.Attach.Standing != machine.Settled {
+			found = append(found, machine.Open{About: "attach of " + p.Name, Settles: "look whether " + p.Name + " is a socket or chips on the board"})
+		}
+		if p.Module == nil {
+			continue
+		}
+		if !p.Module.Generation.Known() {
+			found = append(found, machine.Open{About: "generation of " + p.Name, Settles: "read the sticker of the module in " + p.Name})
+		}
+		if !p.Module.Capacity.Known() {
+			found = append(found, machine.Open{About: "capacity of " + p.Name, Settles: "read the sticker of the module in " + p.Name})
+		}
+	}
+	if !m.Totals.StatedMaximum.Known() && len(m.Places) > 0 {
+		found = append(found, machine.Open{About: "maximum", Settles: "look the maximum up in the board's manual"})
+	}
+	return found
+}

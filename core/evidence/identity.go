@@ -1,0 +1,86 @@
+package evidence
+
+import (
+	"fmt"
+
+	"epitome/core/machine"
+	"epitome/core/smbios"
+)
+
+// kindOf maps chassis codes to kinds of machine; codes that name no machine
+// (docking stations, "other") are absent.
+var kindOf = map[smbios.ChassisKind]machine.Kind{
+	0x03: machine.Desktop, 0x04: machine.Desktop, 0x05: machine.Desktop, 0x06: machine.Desktop, 0x07: machine.Desktop,
+	0x0F: machine.Desktop, 0x10: machine.Desktop, 0x18: machine.Desktop,
+	0x08: machine.Laptop, 0x09: machine.Laptop, 0x0A: machine.Laptop, 0x0E: machine.Laptop, 0x1F: machine.Laptop, 0x20: machine.Laptop,
+	0x0D: machine.AllInOne, 0x23: machine.Mini, 0x24: machine.Mini,
+	0x11: machine.Server, 0x17: machine.Server, 0x1C: machine.Server, 0x1D: machine.Server,
+	0x0B: machine.Other, 0x1E: machine.Other, 0x21: machine.Other, 0x22: machine.Other,
+}
+
+func (s sources) identify(m *machine.Machine) {
+	m.Kind = s.kind()
+	var maker, model, board, firmware []claim[string]
+	for _, y := range s.tables.Systems {
+		maker = s.text(maker, y.Maker, smbios.TypeSystem, "maker")
+		model = s.text(model, y.Product, smbios.TypeSystem, "product")
+	}
+	for _, b := range s.tables.Boards {
+		name, named := told(b.Product)
+		by, hasMaker := told(b.Maker)
+		if named && hasMaker {
+			name = by + " " + name
+		}
+		if named {
+			board = append(board, claimed(name, firm, table(smbios.TypeBoard, ""), fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
+		}
+	}
+	for _, f := range s.tables.Firmware {
+		text, ok := told(f.Version)
+		if date, dated := told(f.Released); ok && dated {
+			text += " of " + date
+		}
+		if ok {
+			firmware = append(firmware, claimed(text, firm, table(smbios.TypeFirmware, ""), fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
+		}
+	}
+	m.Maker, m.Model, m.Board, m.Firmware = weigh(maker...), weigh(model...), weigh(board...), weigh(firmware...)
+	m.Processor = s.processor()
+	if s.hasCPU || len(s.memory) > 0 {
+		m.OS = weigh(claimed("Linux", firm, "procfs texts", "only this kernel writes them"))
+	}
+}
+
+// text adds the claim that a firmware string makes, if it says anything.
+func (s sources) text(claims []claim[string], text string, kind smbios.Type, field string) []claim[string] {
+	if name, ok := told(text); ok {
+		claims = append(claims, claimed(name, firm, table(kind, ""), fmt.Sprintf("%s %q", field, text)))
+	}
+	return claims
+}
+
+func (s sources) kind() machine.Finding[machine.Kind] {
+	var claims []claim[machine.Kind]
+	for _, c := range s.tables.Chassis {
+		if kind, ok := kindOf[c.Kind]; ok {
+			claims = append(claims, claimed(kind, firm, table(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
+		}
+	}
+	return weigh(claims...)
+}
+
+// processor prefers the brand string that the processor itself reports over
+// what firmware wrote into its table.
+func (s sources) processor() machine.Finding[string] {
+	var claims []claim[string]
+	if name, ok := told(s.cpu.Brand); s.hasCPU && ok {
+		claims = append(claims, claimed(name, prime, "cpuinfo", fmt.Sprintf("model name %q", s.cpu.Brand)))
+	}
+	for _, p := range s.tables.Processors {
+		if name, ok := told(p.Version); ok {
+			claims = append(claims, claimed(name, firm, table(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
+			break // more sockets hold more of the same
+		}
+	}
+	return weigh(claims...)
+}

@@ -1,0 +1,172 @@
+package evidence
+
+import (
+	"fmt"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/smbios"
+)
+
+// places makes one place of each memory device that firmware lists.
+func (s sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
+	devices := s.tables.SystemDevices()
+	names := placeNames(devices)
+	places := make([]machine.Place, len(devices))
+	for i, d := range devices {
+		places[i] = s.place(d, names[i], kind)
+	}
+	return places
+}
+
+// placeNames gives each device a name of its own: the locator, with the bank
+// behind where locators repeat, with a number where even that repeats.
+func placeNames(devices []smbios.Device) []string {
+	count := make(map[string]int)
+	for _, d := range devices {
+		count[d.Locator]++
+	}
+	names := make([]string, len(devices))
+	taken := make(map[string]bool)
+	for i, d := range devices {
+		name, named := told(d.Locator)
+		bank, hasBank := told(d.Bank)
+		switch {
+		case !named && hasBank:
+			name = bank
+		case !named:
+			name = fmt.Sprintf("place %d", i+1)
+		case count[d.Locator] > 1 && hasBank:
+			name += " / " + bank
+		}
+		for unique, n := name, 2; ; n++ {
+			if !taken[unique] {
+				name = unique
+				break
+			}
+			unique = fmt.Sprintf("%s #%d", name, n)
+		}
+		taken[name] = true
+		names[i] = name
+	}
+	return names
+}
+
+func (s sources) place(d smbios.Device, name string, kind machine.Finding[machine.Kind]) machine.Place {
+	source := table(smbios.TypeMemoryDevice, name)
+	p := machine.Place{Name: name, FirmwareHandle: d.Handle.String()}
+	if filled, ok := d.Filled.Get(); ok {
+		says := "a size of 0: nothing fitted"
+		if filled {
+			says = "a size that is not 0: filled"
+		}
+		p.Filled = weigh(claimed(filled, firm, source, says))
+	}
+	if channel, ok := channelOf(smbios.ParsePosition(d.Locator, d.Bank)); ok {
+		p.Channel = weigh(claimed(channel, firm, source, fmt.Sprintf("locator %q, bank %q", d.Locator, d.Bank)))
+	}
+	if form, ok := d.Form().Get(); ok {
+		p.Form = weigh(claimed(form, fair, source, "form factor "+d.FormName()))
+	}
+	p.Attach = attach(d, source, kind)
+	if p.Filled.Or(false) {
+		p.Module = s.module(d, source, p.Attach)
+	}
+	return p
+}
+
+// channelOf names the channel within the machine: the maker's letter or
+// digit, with processor and controller before it where the name tells them.
+func channelOf(p smbios.Position) (string, bool) {
+	channel, ok := p.Channel.Get()
+	if mc, has := p.Controller.Get(); ok && has {
+		channel = fmt.Sprintf("%d-%s", mc, channel)
+	}
+	if cpu, has := p.Processor.Get(); ok && has && cpu > 0 {
+		channel = fmt.Sprintf("P%d %s", cpu, channel)
+	}
+	return channel, ok
+}
+
+// attach weighs the signs of socket and soldered chips. None of them decides
+// alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
+func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind]) machine.Finding[machine.Attach] {
+	var claims []claim[machine.Attach]
+	add := func(a machine.Attach, w weight, says string) { claims = append(claims, claimed(a, w, source, says)) }
+	if _, isModule := d.Form().Get(); isModule {
+		add(machine.Socket, fair, "form factor "+d.FormName())
+		if kind.Or(machine.Other) == machine.Desktop && d.FormCode == 0x09 {
+			add(machine.Socket, fair, "a full-size DIMM in a desktop chassis")
+		}
+	} else if d.OnBoard() {
+		add(machine.Soldered, fair, "form factor "+d.FormName())
+	}
+	if g, ok := d.Generation().Get(); ok && g.LowPower() && d.FormCode != 0x11 {
+		add(machine.Soldered, firm, g.String()+" comes soldered")
+	}
+	if filled, ok := d.Filled.Get(); ok && !filled {
+		add(machine.Socket, fair, "an empty place: chips can't be missing")
+	} else if ok {
+		_, hasSerial := told(d.Serial)
+		_, hasPart := told(d.Part)
+		switch {
+		case hasSerial && hasPart:
+			add(machine.Socket, hint, "serial and part number are there")
+		case !hasSerial && !hasPart:
+			add(machine.Soldered, hint, "serial and part number are blank")
+		}
+	}
+	return weigh(claims...)
+}
+
+func (s sources) module(d smbios.Device, source string, a machine.Finding[machine.Attach]) *machine.Module {
+	m := new(machine.Module)
+	if g, ok := d.Generation().Get(); ok {
+		m.Generation = weigh(claimed(g, firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g)))
+	}
+	if a.Or("") == machine.Soldered {
+		m.Form = derived(jedec.Soldered, a.Standing, source, "follows from how it is attached")
+	} else if form, ok := d.Form().Get(); ok {
+		m.Form = weigh(claimed(form, fair, source, "form factor "+d.FormName()))
+	}
+	if size, ok := d.Size.Get(); ok {
+		m.Capacity = weigh(claimed(size, firm, source, "size "+size.String()))
+	}
+	generation := d.Generation().Or(jedec.GenerationUnknown)
+	if figure, ok := d.Speed.Get(); ok {
+		m.Rated = rate(generation, figure, source, "speed")
+	}
+	if figure, ok := d.Configured.Get(); ok {
+		m.Running = rate(generation, figure, source, "configured speed")
+	}
+	if ranks, ok := d.Rank.Get(); ok {
+		m.Ranks = weigh(claimed(ranks, fair, source, fmt.Sprintf("rank attribute %d", ranks)))
+	}
+	total, hasTotal := d.TotalBits.Get()
+	data, hasData := d.DataBits.Get()
+	if hasTotal && hasData && total >= data {
+		m.ECC = weigh(claimed(total > data, fair, source, fmt.Sprintf("total width %d, data width %d bits", total, data)))
+	}
+	if d.Detail&(smbios.DetailRegistered|smbios.DetailUnbuffered|smbios.DetailLoadReduced) != 0 {
+		registered := d.Detail&(smbios.DetailRegistered|smbios.DetailLoadReduced) != 0
+		m.Registered = weigh(claimed(registered, fair, source, fmt.Sprintf("type detail 0x%04X", uint16(d.Detail))))
+	}
+	if mv, ok := d.ConfiguredMV.Get(); ok {
+		m.MilliVolts = weigh(claimed(mv, firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
+	}
+	m.Maker = weigh(s.text(nil, d.Maker, smbios.TypeMemoryDevice, "maker")...)
+	m.Part = weigh(s.text(nil, d.Part, smbios.TypeMemoryDevice, "part number")...)
+	m.Serial = weigh(s.text(nil, d.Serial, smbios.TypeMemoryDevice, "serial number")...)
+	return m
+}
+
+// rate takes firmware's figure as a data rate. Firmware up to version 3.0 had
+// to write a clock and often wrote the data rate all the same, so the figure
+// settles nothing alone: 800 may be the clock of 1600.
+func rate(g jedec.Generation, figure int, source, field string) machine.Finding[jedec.Rate] {
+	says := fmt.Sprintf("%s %d, taken as MT/s", field, figure)
+	if g == jedec.GenerationUnknown {
+		says += " though the generation is not known"
+	}
+	return weigh(claimed(jedec.Rate(figure), fair, source, says))
+}

@@ -1,0 +1,106 @@
+package evidence
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/card"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/records"
+	"epitome/core/smbios"
+)
+
+// sources is a card's readings, decoded.
+type sources struct {
+	tables   smbios.Inventory
+	hasTable bool
+	cpu      records.CPU
+	hasCPU   bool
+	memory   map[string]jedec.Capacity
+	trouble  []machine.Conflict // readings that could not be used, and why
+}
+
+// read decodes what a card holds. A reading that can't be decoded is named in
+// trouble and otherwise left out.
+func read(c card.Card) sources {
+	var s sources
+	for _, damage := range c.Damage {
+		s.fail("card", damage)
+	}
+	s.readTables(c)
+	if r := c.Of(card.CPUInfo); len(r) > 0 {
+		s.cpu, s.hasCPU = records.ParseCPUInfo(r[0].Data)
+		if !s.hasCPU {
+			s.fail("cpuinfo", "holds no processor entry")
+		}
+	}
+	if r := c.Of(card.MemInfo); len(r) > 0 {
+		s.memory = records.ParseMemInfo(r[0].Data)
+	}
+	return s
+}
+
+func (s *sources) fail(source, why string) {
+	s.trouble = append(s.trouble, machine.Conflict{About: "reading", Says: why, Sources: []string{source}})
+}
+
+func (s *sources) readTables(c card.Card) {
+	var entry smbios.EntryPoint
+	for _, r := range c.Of(card.EntryPoint) {
+		e, err := smbios.ParseEntryPoint(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+			continue
+		}
+		entry = e
+	}
+	for _, r := range c.Of(card.Table) {
+		s.decode(r.Source, r.Data, entry)
+	}
+	for _, r := range c.Of(card.TableFile) {
+		entry, table, err := smbios.SplitFile(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+			continue
+		}
+		s.decode(r.Source, table, entry)
+	}
+}
+
+// decode reads one table. The first that yields anything is the machine's;
+// more than one is named, not mixed.
+func (s *sources) decode(source string, table []byte, entry smbios.EntryPoint) {
+	if s.hasTable {
+		s.fail(source, "a second firmware table; the first one is used")
+		return
+	}
+	inventory, err := smbios.Decode(table, entry)
+	if err != nil {
+		s.fail(source, err.Error())
+	}
+	for _, note := range inventory.Notes {
+		s.fail(source, note)
+	}
+	s.tables = inventory
+	s.hasTable = len(inventory.Systems)+len(inventory.Devices)+len(inventory.Arrays)+len(inventory.Boards) > 0
+	if !s.hasTable && err == nil {
+		s.fail(source, "the table says nothing of the machine or its memory")
+	}
+}
+
+// told drops placeholders, which say nothing.
+func told(s string) (string, bool) {
+	if smbios.Placeholder(s) {
+		return "", false
+	}
+	return strings.Join(strings.Fields(s), " "), true
+}
+
+// table names a structure type as a source of claims.
+func table(kind smbios.Type, place string) string {
+	if place == "" {
+		return fmt.Sprintf("firmware table %d", kind)
+	}
+	return fmt.Sprintf("firmware table %d, place %s", kind, place)
+}

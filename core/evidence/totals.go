@@ -1,0 +1,86 @@
+package evidence
+
+import (
+	"fmt"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/smbios"
+)
+
+// total adds up what the places say. A sum over something unknown is unknown;
+// a sum stands no firmer than its weakest part.
+func (s sources) total(places []machine.Place) machine.Totals {
+	var t machine.Totals
+	installed, soldered := jedec.Capacity(0), jedec.Capacity(0)
+	sockets, free := 0, 0
+	sizes, attached, filled, banks := machine.Settled, machine.Settled, machine.Settled, machine.Settled
+	for _, p := range places {
+		filled = min(filled, p.Filled.Standing)
+		attached = min(attached, p.Attach.Standing)
+		size := machine.Settled
+		var capacity jedec.Capacity
+		if p.Module != nil {
+			size = p.Module.Capacity.Standing
+			capacity = p.Module.Capacity.Or(0)
+		}
+		sizes = min(sizes, size)
+		installed += capacity
+		switch p.Attach.Or("") {
+		case machine.Socket:
+			sockets++
+			if f, ok := p.Filled.Get(); ok && !f {
+				free++
+			}
+		case machine.Soldered:
+			soldered += capacity
+			banks = min(banks, size)
+		}
+	}
+	if len(places) > 0 {
+		const by = "sum over the places"
+		t.Installed = derived(installed, min(sizes, filled), by, fmt.Sprintf("%v in %d places", installed, len(places)))
+		t.Sockets = derived(sockets, attached, by, fmt.Sprintf("%d of %d places are sockets", sockets, len(places)))
+		t.SocketsFree = derived(free, min(attached, filled), by, fmt.Sprintf("%d sockets hold nothing", free))
+		if announced := s.announced(); announced > len(places) {
+			// A place that firmware counts and does not describe may be a socket.
+			says := fmt.Sprintf("firmware announces %d places and lists %d", announced, len(places))
+			for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
+				*f = machine.Finding[int]{Standing: machine.Disputed, Why: append(f.Why, machine.Support{Source: table(smbios.TypeMemoryArray, ""), Says: says})}
+			}
+		}
+		t.Soldered = derived(soldered, min(attached, banks, filled), by, fmt.Sprintf("%v in soldered banks", soldered))
+	}
+	if visible, ok := s.memory["MemTotal"]; ok {
+		t.Visible = weigh(claimed(visible, firm, "meminfo", fmt.Sprintf("MemTotal %d kB", visible/jedec.KiB)))
+	}
+	t.StatedMaximum = s.statedMaximum()
+	return t
+}
+
+// announced is the number of places that the arrays say they have.
+func (s sources) announced() int {
+	n := 0
+	for _, a := range s.tables.SystemArrays() {
+		n += a.Devices
+	}
+	return n
+}
+
+// statedMaximum is what the firmware says may be fitted, over all arrays. It
+// is a statement to be tried against the rest, never more than leaning.
+func (s sources) statedMaximum() machine.Finding[jedec.Capacity] {
+	var sum jedec.Capacity
+	arrays := s.tables.SystemArrays()
+	for _, a := range arrays {
+		maximum, ok := a.Maximum.Get()
+		if !ok {
+			return machine.Finding[jedec.Capacity]{}
+		}
+		sum += maximum
+	}
+	if len(arrays) == 0 {
+		return machine.Finding[jedec.Capacity]{}
+	}
+	return weigh(claimed(sum, fair, table(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum)))
+}
