@@ -1,0 +1,187 @@
+// Package cli is the command line: one file per command, with its flags,
+// arguments and exit codes. It computes nothing; it asks package bench and
+// hands the answer to package view.
+package cli
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"runtime"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+	"golang.org/x/term"
+
+	"epitome/core/plain"
+	"epitome/internal/view"
+)
+
+// The exit codes.
+const (
+	exitDone       = 0
+	exitFailed     = 1
+	exitUsage      = 2
+	exitNo         = 3 // the answer is "no"
+	exitCannotTell = 4 // the answer is "cannot tell"
+)
+
+// A codedError is an error, or an answer, with an exit code of its own.
+type codedError struct {
+	code int
+	err  error // nil where the answer has been written already
+}
+
+func (e *codedError) Error() string {
+	if e.err == nil {
+		return ""
+	}
+	return e.err.Error()
+}
+
+func (e *codedError) Unwrap() error { return e.err }
+
+func usageError(format string, args ...any) error {
+	return &codedError{exitUsage, fmt.Errorf(format, args...)}
+}
+
+// answer ends a command with an exit code and nothing more to say.
+func answer(code int) error { return &codedError{code: code} }
+
+// An app is what the commands share: where text goes and what time it is.
+type app struct {
+	in       io.Reader
+	out, err io.Writer
+	now      func() time.Time
+	ascii    bool
+	root     *cobra.Command
+}
+
+// Main runs the program and returns its exit code.
+func Main(args []string, in io.Reader, out, errOut io.Writer) int {
+	a := &app{in: in, out: out, err: errOut, now: time.Now}
+	return a.run(args)
+}
+
+func (a *app) run(args []string) int {
+	a.root = a.command()
+	a.root.SetArgs(args)
+	err := a.root.Execute()
+	var coded *codedError
+	switch {
+	case err == nil:
+		return exitDone
+	case errors.As(err, &coded):
+		if coded.err != nil {
+			a.say("epitome: %s", plainLines(coded.Error()))
+		}
+		return coded.code
+	}
+	a.say("epitome: %s", plainLines(err.Error()))
+	return exitFailed
+}
+
+// plainLines cleans a message line by line: it may quote foreign text.
+func plainLines(s string) string {
+	lines := strings.Split(strings.TrimRight(s, "\n"), "\n")
+	for i, line := range lines {
+		lines[i] = strings.Repeat(" ", len(line)-len(strings.TrimLeft(line, " "))) + plain.Line(line)
+	}
+	return strings.Join(lines, "\n")
+}
+
+// say writes a message to stderr. Results go to stdout instead.
+func (a *app) say(format string, args ...any) { fmt.Fprintf(a.err, format+"\n", args...) }
+
+func (a *app) command() *cobra.Command {
+	root := &cobra.Command{
+		Use:   "epitome",
+		Short: "Reads a computer's memory and works out its upgrade",
+		Long: `Epitome reads what memory a laptop or desktop holds and how it may grow,
+says how sure it is and why, and works out the upgrade.
+
+A job begins with a card, the file about one machine:
+
+  epitome intake -o bench3.card         read this machine
+  epitome brief bench3.card             one page about it
+  epitome propose bench3.card --reach 16GB
+
+Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
+4 the answer is "cannot tell". Messages go to stderr, results to stdout.`,
+		SilenceUsage:      true,
+		SilenceErrors:     true,
+		CompletionOptions: cobra.CompletionOptions{HiddenDefaultCmd: true},
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError("there is no command %q; epitome --help lists them", args[0])
+			}
+			return cmd.Help()
+		},
+		Args: cobra.ArbitraryArgs,
+	}
+	root.PersistentFlags().BoolVar(&a.ascii, "ascii", false, "draw with plain ASCII characters only")
+	root.SetIn(a.in)
+	root.SetOut(a.out)
+	root.SetErr(a.err)
+	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
+		return usageError("%v; see %s --help", err, cmd.CommandPath())
+	})
+	root.SetHelpCommand(&cobra.Command{Use: "no-help", Hidden: true})
+	root.AddCommand(a.intake(), a.brief(), a.propose(), a.demo(), a.version())
+	for _, c := range root.Commands() {
+		c.DisableFlagsInUseLine = true
+	}
+	return root
+}
+
+// exactly wraps cobra's argument count so that a wrong one is wrong usage.
+func exactly(n int, what string) cobra.PositionalArgs {
+	return func(cmd *cobra.Command, args []string) error {
+		if len(args) != n {
+			return usageError("%s takes %s, got %d arguments; see %s --help", cmd.Name(), what, len(args), cmd.CommandPath())
+		}
+		return nil
+	}
+}
+
+// look finds out how text is to be laid out where it goes.
+func (a *app) look() view.Look {
+	l := view.Look{Width: 80, ASCII: a.ascii || !utf8Locale()}
+	f, ok := a.out.(*os.File)
+	if !ok || !term.IsTerminal(int(f.Fd())) {
+		return l
+	}
+	if w, _, err := term.GetSize(int(f.Fd())); err == nil {
+		l.Width = min(max(w, 60), 110)
+	}
+	l.Colour = os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
+	return l
+}
+
+// utf8Locale reports whether text may hold more than ASCII.
+func utf8Locale() bool {
+	if runtime.GOOS == "windows" {
+		return true
+	}
+	for _, name := range []string{"LC_ALL", "LC_CTYPE", "LANG"} {
+		if v := os.Getenv(name); v != "" {
+			v = strings.ToLower(v)
+			return strings.Contains(v, "utf-8") || strings.Contains(v, "utf8")
+		}
+	}
+	return true
+}
+
+// formatFlag adds --format to a command; check tests what was given.
+func formatFlag(cmd *cobra.Command, format *string) {
+	cmd.Flags().StringVar(format, "format", "text", "text or json")
+}
+
+func checkFormat(format string) error {
+	if format != "text" && format != "json" {
+		return usageError("--format %q is not known; it is text or json", format)
+	}
+	return nil
+}

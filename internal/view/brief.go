@@ -1,0 +1,247 @@
+package view
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+)
+
+// Brief lays out one page about a machine: the conclusion as a sentence, the
+// map, the table, then what is not settled.
+func (p *Page) Brief(m machine.Machine) {
+	marks := make(legend)
+	p.Headline(conclusion(m))
+	p.Blank()
+	if len(m.Places) > 0 {
+		p.SlotMap(sites(m))
+		p.Blank()
+		p.placeTable(m, marks)
+		p.Blank()
+	}
+	p.totals(m, marks)
+	p.Blank()
+	p.identity(m, marks)
+	p.doubts(m)
+	if foot := marks.foot(); foot != "" {
+		p.Blank()
+		p.Foot(foot)
+	}
+}
+
+var numberWords = [...]string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"}
+
+func count(n int, noun string) string {
+	word := fmt.Sprint(n)
+	if n < len(numberWords) {
+		word = numberWords[n]
+	}
+	if n != 1 {
+		noun += "s"
+	}
+	return word + " " + noun
+}
+
+func sentence(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+// conclusion says in one or two sentences what a technician came to ask.
+func conclusion(m machine.Machine) string {
+	t := m.Totals
+	sockets, haveSockets := t.Sockets.Get()
+	free, haveFree := t.SocketsFree.Get()
+	soldered := t.Soldered.Or(0)
+	var s string
+	switch {
+	case len(m.Places) == 0:
+		s = "No reading tells where this machine's memory sits."
+	case t.Sockets.Standing == machine.Disputed:
+		s = "How many sockets there are is not settled: " + t.Sockets.Why[len(t.Sockets.Why)-1].Says + "."
+	case !haveSockets || !haveFree:
+		s = fmt.Sprintf("How many of %s are sockets is not known.", count(len(m.Places), "place"))
+	case sockets == 0:
+		s = "No socket: all memory is soldered, it can't be upgraded."
+	case free == 0 && sockets == 1:
+		s = "One socket, and it is filled."
+	case free == 0:
+		s = fmt.Sprintf("All %s are filled.", count(sockets, "socket"))
+	case free == sockets && sockets == 1:
+		s = "One socket, and it is free."
+	default:
+		s = sentence(fmt.Sprintf("%s of %s free.", numberOf(free), count(sockets, "socket")))
+	}
+	if haveSockets && haveFree && min(t.Sockets.Standing, t.SocketsFree.Standing) < machine.Settled {
+		s = "Likely: " + strings.ToLower(s[:1]) + s[1:]
+	}
+	if fit := whatFits(m); fit != "" && sockets > 0 && haveSockets {
+		s = strings.TrimSuffix(s, ".") + "; " + fit + "."
+	}
+	if installed, ok := t.Installed.Get(); ok && installed > 0 {
+		s += fmt.Sprintf(" %v fitted", installed)
+		if soldered > 0 && soldered < installed {
+			s += fmt.Sprintf(", %v of it soldered", soldered)
+		}
+		s += "."
+	}
+	if maximum, ok := t.StatedMaximum.Get(); ok {
+		s += fmt.Sprintf(" Firmware states a maximum of %v.", maximum)
+	}
+	return s
+}
+
+func numberOf(n int) string {
+	word, _, _ := strings.Cut(count(n, ""), " ")
+	return word
+}
+
+// whatFits names the kind of module that the sockets take, as far as the
+// fitted ones tell.
+func whatFits(m machine.Machine) string {
+	var form jedec.Form
+	var generation jedec.Generation
+	for _, p := range m.Places {
+		if f, ok := p.Form.Get(); ok && p.Attach.Or("") == machine.Socket {
+			form = f
+		}
+		if p.Module != nil {
+			generation = max(generation, p.Module.Generation.Or(generation))
+		}
+	}
+	switch {
+	case form == jedec.FormUnknown:
+		return ""
+	case generation == jedec.GenerationUnknown:
+		return fmt.Sprintf("takes %vs of a generation that no reading tells", form)
+	}
+	return fmt.Sprintf("takes %v %vs", generation, form)
+}
+
+func same(s string) string { return s }
+
+func (p *Page) identity(m machine.Machine, marks legend) {
+	var named []string
+	for _, f := range []machine.Finding[string]{m.Maker, m.Model} {
+		if f.Known() {
+			named = append(named, show(marks, f, same))
+		}
+	}
+	name := strings.Join(named, " ")
+	if name == "" {
+		name = "maker and model not stated"
+	}
+	if m.Kind.Known() {
+		name += ", " + show(marks, m.Kind, func(k machine.Kind) string { return string(k) })
+	}
+	p.Para(13, "  Machine", name)
+	for _, row := range []struct {
+		label string
+		f     machine.Finding[string]
+	}{{"  Board", m.Board}, {"  Processor", m.Processor}, {"  Chipset", m.Chipset}, {"  Firmware", m.Firmware}, {"  System", m.OS}} {
+		if row.f.Known() {
+			p.Para(13, row.label, show(marks, row.f, same))
+		}
+	}
+}
+
+func sites(m machine.Machine) []Site {
+	var out []Site
+	for _, p := range m.Places {
+		s := Site{Channel: p.Channel.Or(""), Name: p.Name, Holds: "?"}
+		filled, known := p.Filled.Get()
+		switch {
+		case known && !filled:
+			s.Holds = "free"
+		case p.Module != nil:
+			if size, ok := p.Module.Capacity.Get(); ok {
+				s.Holds = size.String()
+			}
+		}
+		switch a, ok := p.Attach.Get(); {
+		case !ok:
+			s.Form = UnclearPlace
+		case a == machine.Soldered:
+			s.Form = SolderedBank
+		case known && !filled:
+			s.Form = FreeSocket
+		default:
+			s.Form = FilledSocket
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
+func (p *Page) placeTable(m machine.Machine, marks legend) {
+	columns := []Column{{"Place", Left, 16}, {"Attached", Left, 0}, {"Holds", Left, 22}, {"Rated", Right, 0}, {"Runs at", Right, 0}, {"Part", Left, Rest}}
+	var rows [][]string
+	for _, place := range m.Places {
+		attached := show(marks, place.Attach, func(a machine.Attach) string { return string(a) })
+		row := []string{place.Name, attached, "", "", "", ""}
+		filled, known := place.Filled.Get()
+		switch {
+		case !known:
+			row[2] = marks.marked("", machine.Unknown)
+		case !filled:
+			row[2] = "free"
+		case place.Module != nil:
+			row = append(row[:2], moduleCells(place.Module, marks)...)
+		}
+		rows = append(rows, row)
+	}
+	p.Table(columns, rows)
+}
+
+func moduleCells(m *machine.Module, marks legend) []string {
+	holds := show(marks, m.Capacity, jedec.Capacity.String)
+	if g := show(marks, m.Generation, jedec.Generation.String); m.Generation.Known() {
+		holds += " " + g
+	}
+	if m.Form.Known() && m.Form.Or(jedec.FormUnknown) != jedec.Soldered {
+		// How firmly the form stands shows under Attached.
+		holds += " " + m.Form.Or(jedec.FormUnknown).String()
+	}
+	number := func(r jedec.Rate) string { return fmt.Sprint(int(r)) }
+	var part []string
+	for _, f := range []machine.Finding[string]{m.Maker, m.Part} {
+		if f.Known() {
+			part = append(part, show(marks, f, same))
+		}
+	}
+	return []string{holds, show(marks, m.Rated, number), show(marks, m.Running, number), strings.Join(part, " ")}
+}
+
+func (p *Page) totals(m machine.Machine, marks legend) {
+	t := m.Totals
+	line := "Fitted " + show(marks, t.Installed, jedec.Capacity.String)
+	if soldered, ok := t.Soldered.Get(); ok && soldered > 0 {
+		line += fmt.Sprintf(" (%s soldered)", show(marks, t.Soldered, jedec.Capacity.String))
+	}
+	if t.Visible.Known() {
+		line += ", visible to the system " + show(marks, t.Visible, jedec.Capacity.String)
+	}
+	line += "; stated maximum " + show(marks, t.StatedMaximum, jedec.Capacity.String) + ". Rates in MT/s."
+	p.Para(2, "", line)
+}
+
+// doubts shows what contradicts itself and what one look would settle.
+func (p *Page) doubts(m machine.Machine) {
+	if len(m.Conflicts) > 0 {
+		p.Blank()
+		p.Heading("Does not add up")
+		for _, c := range m.Conflicts {
+			p.Para(4, "  - ", fmt.Sprintf("%s: %s (%s)", c.About, c.Says, strings.Join(c.Sources, ", ")))
+		}
+	}
+	if len(m.Open) > 0 {
+		p.Blank()
+		p.Heading("Not settled; one look settles it")
+		for _, o := range m.Open {
+			p.Para(4, "  - ", fmt.Sprintf("%s: %s", o.About, o.Settles))
+		}
+	}
+}

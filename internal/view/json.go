@@ -1,0 +1,205 @@
+package view
+
+import (
+	"encoding/json"
+	"io"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/propose"
+)
+
+// WriteJSON writes v as indented JSON with a newline behind.
+func WriteJSON(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetIndent("", "  ")
+	e.SetEscapeHTML(false)
+	return e.Encode(v)
+}
+
+// finding is the promised shape of every finding.
+type finding struct {
+	Value    any              `json:"value"`
+	Standing machine.Standing `json:"standing"`
+	Why      []supportJSON    `json:"why"`
+	Against  []supportJSON    `json:"against"`
+}
+
+type supportJSON struct {
+	Source string `json:"source"`
+	Says   string `json:"says"`
+}
+
+// found turns a finding into its JSON shape; its value goes through as.
+func found[T, U any](f machine.Finding[T], as func(T) U) finding {
+	out := finding{Standing: f.Standing, Why: supports(f.Why), Against: supports(f.Against)}
+	if v, ok := f.Get(); ok {
+		out.Value = as(v)
+	}
+	return out
+}
+
+func plainly[T any](v T) T { return v }
+
+func supports(s []machine.Support) []supportJSON {
+	out := make([]supportJSON, len(s))
+	for i, x := range s {
+		out[i] = supportJSON(x)
+	}
+	return out
+}
+
+// orNull returns nil, which JSON writes as null, for an empty string.
+func orNull(s string) maybe.Value[string] { return maybe.If(s, s != "") }
+
+type briefJSON struct {
+	Schema    string         `json:"schema"`
+	Machine   map[string]any `json:"machine"`
+	Totals    map[string]any `json:"totals"`
+	Places    []placeJSON    `json:"places"`
+	Conflicts []conflictJSON `json:"conflicts"`
+	Open      []openJSON     `json:"open"`
+}
+
+type placeJSON struct {
+	Name           string              `json:"name"`
+	FirmwareHandle maybe.Value[string] `json:"firmware_handle"`
+	EEPROMAddress  maybe.Value[string] `json:"eeprom_address"`
+	Channel        finding             `json:"channel"`
+	Attach         finding             `json:"attach"`
+	Filled         finding             `json:"filled"`
+	Form           finding             `json:"form"`
+	Module         map[string]finding  `json:"module"`
+}
+
+type conflictJSON struct {
+	About   string   `json:"about"`
+	Says    string   `json:"says"`
+	Sources []string `json:"sources"`
+}
+
+type openJSON struct {
+	About   string `json:"about"`
+	Settles string `json:"settles"`
+}
+
+// BriefJSON returns the value that brief --format json writes.
+func BriefJSON(m machine.Machine) any {
+	t := m.Totals
+	out := briefJSON{
+		Schema: "epitome.brief.v1",
+		Machine: map[string]any{
+			"kind": found(m.Kind, plainly[machine.Kind]), "maker": found(m.Maker, plainly[string]), "model": found(m.Model, plainly[string]),
+			"board": found(m.Board, plainly[string]), "firmware": found(m.Firmware, plainly[string]),
+			"processor": found(m.Processor, plainly[string]), "chipset": found(m.Chipset, plainly[string]), "os": found(m.OS, plainly[string]),
+		},
+		Totals: map[string]any{
+			"installed_mib": found(t.Installed, jedec.Capacity.MiB), "visible_mib": found(t.Visible, jedec.Capacity.MiB),
+			"sockets": found(t.Sockets, plainly[int]), "sockets_free": found(t.SocketsFree, plainly[int]),
+			"soldered_mib": found(t.Soldered, jedec.Capacity.MiB), "stated_maximum_mib": found(t.StatedMaximum, jedec.Capacity.MiB),
+		},
+		Places: []placeJSON{}, Conflicts: []conflictJSON{}, Open: []openJSON{},
+	}
+	for _, p := range m.Places {
+		out.Places = append(out.Places, placeJSON{
+			Name: p.Name, FirmwareHandle: orNull(p.FirmwareHandle), EEPROMAddress: orNull(p.EEPROMAddress),
+			Channel: found(p.Channel, plainly[string]), Attach: found(p.Attach, plainly[machine.Attach]),
+			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), Module: moduleJSON(p.Module),
+		})
+	}
+	for _, c := range m.Conflicts {
+		out.Conflicts = append(out.Conflicts, conflictJSON(c))
+	}
+	for _, o := range m.Open {
+		out.Open = append(out.Open, openJSON(o))
+	}
+	return out
+}
+
+func moduleJSON(m *machine.Module) map[string]finding {
+	if m == nil {
+		return nil
+	}
+	return map[string]finding{
+		"generation": found(m.Generation, jedec.Generation.String), "form": found(m.Form, jedec.Form.String),
+		"capacity_mib": found(m.Capacity, jedec.Capacity.MiB), "rated_mts": found(m.Rated, plainly[jedec.Rate]),
+		"running_mts": found(m.Running, plainly[jedec.Rate]), "ranks": found(m.Ranks, plainly[int]),
+		"device_width_bits": found(m.DeviceWidth, plainly[int]), "ecc": found(m.ECC, plainly[bool]),
+		"registered": found(m.Registered, plainly[bool]),
+		"volts":      found(m.MilliVolts, func(mv int) float64 { return float64(mv) / 1000 }),
+		"maker":      found(m.Maker, plainly[string]), "part": found(m.Part, plainly[string]), "serial": found(m.Serial, plainly[string]),
+	}
+}
+
+type proposeJSON struct {
+	Schema    string         `json:"schema"`
+	Goal      goalJSON       `json:"goal"`
+	Proposals []proposalJSON `json:"proposals"`
+	Missing   []string       `json:"missing"`
+	Blocked   *string        `json:"blocked"`
+	Searched  map[string]any `json:"searched"`
+}
+
+type goalJSON struct {
+	ReachMiB uint64   `json:"reach_mib"`
+	Spend    *float64 `json:"spend"`
+}
+
+type proposalJSON struct {
+	Number      int        `json:"number"`
+	Picks       []string   `json:"picks"`
+	Cost        *float64   `json:"cost"`
+	Currency    *string    `json:"currency"`
+	TotalMiB    uint64     `json:"total_mib"`
+	Keeps       []moveJSON `json:"keeps"`
+	Removes     []moveJSON `json:"removes"`
+	Adds        []moveJSON `json:"adds"`
+	Buys        []buyJSON  `json:"buys"`
+	Verdict     string     `json:"verdict"`
+	Operating   any        `json:"operating"`
+	Interleaved *uint64    `json:"interleaved_mib"`
+	SocketsFree int        `json:"sockets_free"`
+}
+
+type moveJSON struct {
+	Place string `json:"place"`
+	Stick string `json:"stick"`
+}
+
+type buyJSON struct {
+	SKU      *string  `json:"sku"`
+	Stick    string   `json:"stick"`
+	Quantity int      `json:"quantity"`
+	Price    *float64 `json:"price"`
+}
+
+// ProposeJSON returns the value that propose --format json writes. blocked
+// says why there is no proposal; it is empty where there are some.
+func ProposeJSON(r propose.Result, blocked string) any {
+	out := proposeJSON{
+		Schema: "epitome.propose.v1", Goal: goalJSON{ReachMiB: r.Goal.Reach.MiB()},
+		Proposals: []proposalJSON{}, Missing: append([]string{}, r.Missing...),
+		Searched: map[string]any{"sticks": nil, "exact": true},
+	}
+	if blocked != "" {
+		out.Blocked = &blocked
+	}
+	for _, q := range r.Proposals {
+		out.Proposals = append(out.Proposals, proposalJSON{
+			Number: q.Number, Picks: append([]string{}, q.Picks...), TotalMiB: q.Total.MiB(),
+			Keeps: moves(q.Keeps), Removes: moves(q.Removes), Adds: moves(q.Adds),
+			Buys:    []buyJSON{{Stick: q.Buy.String(), Quantity: q.Quantity}},
+			Verdict: "unproven", SocketsFree: q.SocketsFree,
+		})
+	}
+	return out
+}
+
+func moves(m []propose.Move) []moveJSON {
+	out := make([]moveJSON, len(m))
+	for i, x := range m {
+		out[i] = moveJSON(x)
+	}
+	return out
+}

@@ -1,0 +1,187 @@
+// Package view is how results look: sentences, tables, the slot map, JSON.
+// It knows layout; what is true was worked out before it gets here.
+package view
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"strings"
+
+	"github.com/jedib0t/go-pretty/v6/table"
+	"github.com/jedib0t/go-pretty/v6/text"
+)
+
+// A Look is how text is to be laid out.
+type Look struct {
+	Width  int  // columns, 80 where the output is no terminal
+	Colour bool // bold and dim may be used
+	ASCII  bool // only characters that every terminal and printer has
+}
+
+// A Page collects text in one look. Nothing is written before Flush, so that
+// a failure half-way leaves no half page.
+type Page struct {
+	Look
+	b bytes.Buffer
+}
+
+// NewPage starts a page.
+func NewPage(look Look) *Page {
+	if look.Width < 40 {
+		look.Width = 80
+	}
+	return &Page{Look: look}
+}
+
+// Flush writes the page. Where the look is ASCII, everything else is
+// transliterated or replaced.
+func (p *Page) Flush(w io.Writer) error {
+	s := p.b.String()
+	if p.ASCII {
+		s = toASCII(s)
+	}
+	_, err := io.WriteString(w, s)
+	return err
+}
+
+var asciiFor = strings.NewReplacer("─", "-", "│", "|", "├", "+", "└", "`", "┬", "+", "▐", "[", "▌", "]", "▒", "#",
+	"╎", ":", "–", "-", "…", "...", "·", "-", "≠", "!", "×", "x", "“", `"`, "”", `"`, "’", "'", "→", "->", "≈", "~",
+	"┌", "+", "┐", "+", "┘", "+", "┤", "+", "█", "#", "░", ".", "▏", "|", "▕", "|")
+
+func toASCII(s string) string {
+	s = asciiFor.Replace(s)
+	return strings.Map(func(r rune) rune {
+		if r > 0x7E {
+			return '?'
+		}
+		return r
+	}, s)
+}
+
+const (
+	bold, dim, plainAgain = "\x1b[1m", "\x1b[2m", "\x1b[0m"
+)
+
+func (p *Page) style(code, s string) string {
+	if !p.Colour || s == "" {
+		return s
+	}
+	return code + s + plainAgain
+}
+
+// Headline writes the conclusion, wrapped, in bold where that can be shown.
+func (p *Page) Headline(s string) {
+	for _, line := range p.wrap(s, p.Width) {
+		p.b.WriteString(p.style(bold, line) + "\n")
+	}
+}
+
+// Line writes one line as it is.
+func (p *Page) Line(format string, args ...any) { fmt.Fprintf(&p.b, format+"\n", args...) }
+
+// Blank writes an empty line.
+func (p *Page) Blank() { p.b.WriteByte('\n') }
+
+// Heading writes a small heading of a block.
+func (p *Page) Heading(s string) { p.b.WriteString(p.style(bold, s) + "\n") }
+
+// Para writes a paragraph, wrapped and indented; first stands before its
+// first line within the indent.
+func (p *Page) Para(indent int, first, s string) {
+	lead := first + strings.Repeat(" ", max(0, indent-text.StringWidthWithoutEscSequences(first)))
+	for _, line := range p.wrap(s, p.Width-indent) {
+		p.b.WriteString(lead + line + "\n")
+		lead = strings.Repeat(" ", indent)
+	}
+}
+
+// Foot writes a line that explains, dim where that can be shown.
+func (p *Page) Foot(s string) {
+	for _, line := range p.wrap(s, p.Width) {
+		p.b.WriteString(p.style(dim, line) + "\n")
+	}
+}
+
+func (p *Page) wrap(s string, width int) []string {
+	lines := strings.Split(text.WrapSoft(s, max(width, 20)), "\n")
+	for i, line := range lines {
+		lines[i] = strings.TrimRight(line, " ")
+	}
+	return lines
+}
+
+// An Align is which way a table's column leans.
+type Align = text.Align
+
+// Words to the left, numbers to the right.
+const (
+	Left  = text.AlignLeft
+	Right = text.AlignRight
+)
+
+// A Column is one column of a table.
+type Column struct {
+	Title string
+	Align Align
+	Max   int // widest; 0 for no bound, Rest for what the others leave
+}
+
+// Rest as a column's Max gives it the width that the other columns leave.
+const Rest = -1
+
+// columnGap stands between two columns.
+const columnGap = "  "
+
+// Table writes rows below their titles, without frames.
+func (p *Page) Table(columns []Column, rows [][]string) {
+	t := table.NewWriter()
+	style := table.StyleDefault
+	style.Options = table.OptionsNoBordersAndSeparators
+	style.Format.Header = text.FormatDefault
+	style.Box.PaddingLeft, style.Box.PaddingRight = "", columnGap
+	t.SetStyle(style)
+	t.SuppressTrailingSpaces()
+	header := make(table.Row, len(columns))
+	configs := make([]table.ColumnConfig, len(columns))
+	rest := p.rest(columns, rows)
+	for i, c := range columns {
+		if c.Max == Rest {
+			c.Max = rest
+		}
+		header[i] = c.Title
+		configs[i] = table.ColumnConfig{Number: i + 1, Align: c.Align, AlignHeader: c.Align, WidthMax: c.Max,
+			WidthMaxEnforcer: func(s string, n int) string { return text.Snip(s, n, "…") }}
+	}
+	t.SetColumnConfigs(configs)
+	t.AppendHeader(header)
+	for _, row := range rows {
+		cells := make(table.Row, len(row))
+		for i, cell := range row {
+			cells[i] = cell
+		}
+		t.AppendRow(cells)
+	}
+	head, body, _ := strings.Cut(t.Render(), "\n")
+	p.b.WriteString(p.style(dim, head) + "\n" + body + "\n")
+}
+
+// rest is the width that the columns of fixed or bounded width leave.
+func (p *Page) rest(columns []Column, rows [][]string) int {
+	const narrowest = 8
+	left := p.Width
+	for i, c := range columns {
+		if c.Max == Rest {
+			continue
+		}
+		widest := text.StringWidthWithoutEscSequences(c.Title)
+		for _, row := range rows {
+			widest = max(widest, text.StringWidthWithoutEscSequences(row[i]))
+		}
+		if c.Max > 0 {
+			widest = min(widest, c.Max)
+		}
+		left -= widest + len(columnGap)
+	}
+	return max(left, narrowest)
+}
