@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"github.com/jedib0t/go-pretty/v6/table"
@@ -133,8 +134,10 @@ const Rest = -1
 // columnGap stands between two columns.
 const columnGap = "  "
 
-// Table writes rows below their titles, without frames.
+// Table writes rows below their titles, without frames. A column without a
+// single entry is left out.
 func (p *Page) Table(columns []Column, rows [][]string) {
+	columns, rows = withoutEmpty(columns, rows)
 	t := table.NewWriter()
 	style := table.StyleDefault
 	style.Options = table.OptionsNoBordersAndSeparators
@@ -184,4 +187,19 @@ func (p *Page) rest(columns []Column, rows [][]string) int {
 		left -= widest + len(columnGap)
 	}
 	return max(left, narrowest)
+}
+
+// withoutEmpty drops the columns in which no row has anything.
+func withoutEmpty(columns []Column, rows [][]string) (kept []Column, keptRows [][]string) {
+	keptRows = make([][]string, len(rows))
+	for i, c := range columns {
+		if !slices.ContainsFunc(rows, func(row []string) bool { return row[i] != "" }) {
+			continue
+		}
+		kept = append(kept, c)
+		for n, row := range rows {
+			keptRows[n] = append(keptRows[n], row[i])
+		}
+	}
+	return kept, keptRows
 }
