@@ -7,6 +7,7 @@ package stick
 import (
 	"errors"
 	"fmt"
+	"strings"
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -38,7 +39,15 @@ type Stick struct {
 	Part       string
 	Serial     string
 	Year, Week maybe.Value[int]
-	Checksum   string // "ok", "bad", "none"
+	Checksum   string   // "ok", "bad", "none"
+	Checks     []string // each checksum of an image, with what was expected and found
+	Dies       maybe.Value[int]
+	Stacked    bool
+	ChipMaker  maybe.Value[jedec.MakerCode]
+	HeightMM   maybe.Value[int]
+	Thermal    maybe.Value[bool]
+	Revision   string   // of the image's contents
+	Notes      []string // what is odd about an image, or missing from it
 	Profiles   []Profile
 	Label      maybe.Value[jedec.Label]
 	// Choices are the honest readings of a figure that could be a rate or a
@@ -102,7 +111,7 @@ func Parse(text string) (Stick, error) {
 	case errors.Is(err, jedec.ErrLabel):
 		return Stick{}, err
 	}
-	if part, ok := jedec.ReadPart(text); ok {
+	if part, ok := jedec.ReadPart(text); ok && !strings.Contains(text, " ") {
 		return fromPart(text, part), nil
 	}
 	return FromListing(text)

@@ -1,0 +1,429 @@
+// Package spd reads the EEPROM images of memory modules, from SDR to DDR5 and
+// the low-power kinds: one file per generation, each with its table of fields
+// at the top. It decodes; what an image is worth against other evidence is
+// weighed in package evidence.
+//
+// Checksums and CRCs are verified and reported, never hidden: an image with a
+// bad one is decoded all the same and says so.
+//
+// Overclocking profiles of both vendors' kinds are read as profiles, apart
+// from the standard timings, each with its own check.
+package spd
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/octet"
+	"epitome/core/plain"
+)
+
+// A Module is what an EEPROM image says. A fact that the image does not state,
+// or states by a code that its standard reserves, is unknown.
+type Module struct {
+	Generation jedec.Generation
+	TypeCode   byte   // byte 2, or 1 for no known one
+	Revision   string // of the SPD contents, "1.1"
+	Form       jedec.Form
+	Kind       jedec.Kind
+	Capacity   maybe.Value[jedec.Capacity]
+	Ranks      maybe.Value[int] // package ranks; of a DDR5 module, in each half
+	Width      maybe.Value[int] // data lines a chip
+	Density    maybe.Value[int] // of a die, Mbit
+	Dies       maybe.Value[int] // dies in a package
+	Stacked    bool             // 3DS: the dies of a package share one load
+	Asymmetric bool             // ranks differ in width or density
+	DataWidth  maybe.Value[int] // data lines without check bits, both halves together
+	CheckBits  maybe.Value[int] // lines beside them
+	SubBuses   maybe.Value[int] // independent halves: 2 for DDR5
+	TCK        maybe.Value[jedec.Picoseconds]
+	TAA        maybe.Value[jedec.Picoseconds]
+	TRCD       maybe.Value[jedec.Picoseconds]
+	TRP        maybe.Value[jedec.Picoseconds]
+	TRAS       maybe.Value[jedec.Picoseconds]
+	TRC        maybe.Value[jedec.Picoseconds]
+	TRFC       maybe.Value[jedec.Picoseconds]
+	Latencies  []jedec.Latency // all supported, shortest first
+	MilliVolts []int           // supplies it is operable at
+	Thermal    maybe.Value[bool]
+	HeightMM   maybe.Value[int] // at most so high; nominal
+	Maker      jedec.MakerCode
+	ChipMaker  jedec.MakerCode
+	Part       string
+	Serial     string // eight hexadecimal digits
+	Year, Week maybe.Value[int]
+	Location   maybe.Value[byte]
+	Checks     []Check
+	Profiles   []Profile
+	Notes      []string // what is odd, or missing and why
+}
+
+// A Check is a checksum or CRC over part of an image.
+type Check struct {
+	From, Last      int    // the bytes covered, both inclusive
+	Expected, Found uint16 // as computed, as stored
+}
+
+// OK reports whether stored and computed agree.
+func (c Check) OK() bool { return c.Expected == c.Found }
+
+func (c Check) String() string {
+	if c.OK() {
+		return fmt.Sprintf("bytes %d to %d: ok", c.From, c.Last)
+	}
+	return fmt.Sprintf("bytes %d to %d: bad, 0x%04X is stored, the bytes make 0x%04X", c.From, c.Last, c.Found, c.Expected)
+}
+
+// A Profile is an overclocking profile as the image holds it.
+type Profile struct {
+	Name       string
+	Rate       jedec.Rate
+	TCK        jedec.Picoseconds
+	CL         maybe.Value[jedec.Latency]
+	TRCD, TRP  maybe.Value[int] // clocks
+	TRAS, TRC  maybe.Value[int]
+	MilliVolts maybe.Value[int]
+	Check      maybe.Value[Check] // its own, where the version has one
+}
+
+// Checksum sums the checks up: "ok", "bad", or "none" where the image has
+// none that could be tested.
+func (m Module) Checksum() string {
+	if len(m.Checks) == 0 {
+		return "none"
+	}
+	for _, c := range m.Checks {
+		if !c.OK() {
+			return "bad"
+		}
+	}
+	return "ok"
+}
+
+// Grade returns the fastest standard grade that the cycle time allows.
+func (m Module) Grade() (jedec.Grade, bool) {
+	tck, ok := m.TCK.Get()
+	if !ok || tck <= 0 {
+		return jedec.Grade{}, false
+	}
+	grades := jedec.Grades(m.Generation)
+	for i := len(grades) - 1; i >= 0; i-- {
+		// Images round cycle times either way: 1071 or 1072, 937 or 938.
+		if x := grades[i]; tck <= x.TCK+x.TCK/200 {
+			return x, true
+		}
+	}
+	return jedec.Grade{}, false
+}
+
+// The kinds of failure, for callers that branch.
+var (
+	// ErrDamaged: the bytes can't be an EEPROM image of a module.
+	ErrDamaged = errors.New("module EEPROM damaged")
+	// ErrUnsupported: an image of a kind that is not decoded.
+	ErrUnsupported = errors.New("module EEPROM of a kind that is not decoded")
+)
+
+// A FormatError says what is wrong with an image, and at which byte and field.
+type FormatError struct {
+	Kind  error // ErrDamaged or ErrUnsupported
+	Byte  int
+	Field string
+	Want  string
+	Have  string
+}
+
+func (e *FormatError) Error() string {
+	return fmt.Sprintf("%v: byte %d, %s: expected %s, found %s", e.Kind, e.Byte, e.Field, e.Want, e.Have)
+}
+
+// Unwrap returns the kind of failure.
+func (e *FormatError) Unwrap() error { return e.Kind }
+
+// MaxSize is the largest image, in bytes: a DDR5 hub's.
+const MaxSize = 1024
+
+// typeByte is where every standard since SDR has the memory type (fundamental
+// memory type, JESD21-C 4.1.2; JESD400-5 byte 2).
+const typeByte = 2
+
+// decoders by memory type, with the fewest bytes that make sense of it.
+var decoders = map[byte]struct {
+	generation jedec.Generation
+	least      int
+	decode     func(*image)
+}{
+	0x04: {jedec.SDR, 64, decodeSDR},
+	0x07: {jedec.DDR, 64, decodeDDR},
+	0x08: {jedec.DDR2, 64, decodeDDR2},
+	0x0B: {jedec.DDR3, 128, decodeDDR3},
+	0x0C: {jedec.DDR4, 256, decodeDDR4},
+	0x0E: {jedec.DDR4, 256, decodeDDR4}, // DDR4E
+	0x0F: {jedec.LPDDR3, 128, decodeLowPower},
+	0x10: {jedec.LPDDR4, 128, decodeLowPower},
+	0x11: {jedec.LPDDR4X, 128, decodeLowPower},
+	0x12: {jedec.DDR5, 256, decodeDDR5},
+	0x13: {jedec.LPDDR5, 128, decodeLowPower},
+	0x15: {jedec.LPDDR5X, 128, decodeLowPower},
+}
+
+// otherTypes are memory types that exist and are not decoded.
+var otherTypes = map[byte]string{
+	0x01: "fast-page DRAM", 0x02: "EDO DRAM", 0x03: "pipelined nibble DRAM", 0x05: "ROM", 0x06: "DDR SGRAM",
+	0x09: "DDR2 fully buffered", 0x0A: "DDR2 fully buffered, probe", 0x14: "DDR5 non-volatile",
+}
+
+// Decode reads an image. Errors wrap ErrDamaged or ErrUnsupported; an image
+// that is merely cut short is decoded as far as it goes, and Notes says what
+// is missing.
+func Decode(data []byte) (Module, error) {
+	damaged := func(at int, field, want, have string) error {
+		return &FormatError{Kind: ErrDamaged, Byte: at, Field: field, Want: want, Have: have}
+	}
+	if len(data) > MaxSize {
+		return Module{}, damaged(MaxSize, "end of the image", fmt.Sprintf("at most %d bytes", MaxSize), fmt.Sprint(len(data)))
+	}
+	if len(data) <= typeByte {
+		return Module{}, damaged(len(data), "memory type", "3 bytes or more", fmt.Sprint(len(data)))
+	}
+	if same, ok := allAlike(data); ok {
+		return Module{}, damaged(0, "the whole image", "an EEPROM's contents", fmt.Sprintf("0x%02X throughout: an erased or absent chip", same))
+	}
+	code := data[typeByte]
+	d, ok := decoders[code]
+	if !ok {
+		e := &FormatError{Kind: ErrDamaged, Byte: typeByte, Field: "memory type", Want: "a known type code", Have: fmt.Sprintf("0x%02X", code)}
+		if name, exists := otherTypes[code]; exists {
+			e.Kind, e.Have = ErrUnsupported, fmt.Sprintf("0x%02X, %s", code, name)
+		}
+		return Module{}, e
+	}
+	if len(data) < d.least {
+		return Module{}, damaged(len(data), "end of the image", fmt.Sprintf("at least %d bytes of a %v module", d.least, d.generation), fmt.Sprint(len(data)))
+	}
+	im := image{Window: octet.Over(data)}
+	im.Generation, im.TypeCode = d.generation, code
+	im.Checks, im.Latencies = make([]Check, 0, 2), make([]jedec.Latency, 0, 16)
+	d.decode(&im)
+	return im.Module, nil
+}
+
+func allAlike(data []byte) (byte, bool) {
+	for _, b := range data {
+		if b != data[0] {
+			return 0, false
+		}
+	}
+	return data[0], data[0] == 0 || data[0] == 0xFF
+}
+
+// An image is the module that is being decoded and the bytes it comes from.
+type image struct {
+	octet.Window
+	Module
+}
+
+// at returns a byte, 0 where the image ends before it. Decoders that must tell
+// the two apart use has.
+func (im *image) at(off int) byte {
+	b, _ := im.Byte(off)
+	return b
+}
+
+// has reports whether the image reaches byte off.
+func (im *image) has(off int) bool { return off < im.Len() }
+
+// bits returns bits high to low of the byte at off, as the standards number
+// them.
+func (im *image) bits(off, high, low int) int {
+	return int(im.at(off) >> low & (1<<(high-low+1) - 1))
+}
+
+func (im *image) note(format string, args ...any) {
+	im.Notes = append(im.Notes, fmt.Sprintf(format, args...))
+}
+
+// text reads n characters of ASCII from off on, cleaned; bytes after a zero
+// are padding, as are blanks.
+func (im *image) text(off, n int) string {
+	w, ok := im.Slice(off, n)
+	if !ok {
+		return ""
+	}
+	b := w.Bytes()
+	for i, c := range b {
+		if c == 0 || c == 0xFF {
+			b = b[:i]
+			break
+		}
+	}
+	return plain.Line(string(b))
+}
+
+// serial reads four bytes as eight digits; all zeros or ones are none.
+func (im *image) serial(off int) string {
+	w, ok := im.Slice(off, 4)
+	if !ok {
+		return ""
+	}
+	if _, blank := allAlike(w.Bytes()); blank {
+		return ""
+	}
+	const digits = "0123456789ABCDEF"
+	var text [8]byte
+	for i, b := range w.Bytes() {
+		text[2*i], text[2*i+1] = digits[b>>4], digits[b&0xF]
+	}
+	return string(text[:])
+}
+
+// date reads year and week in binary-coded decimals.
+func (im *image) date(year, week int) {
+	if !im.has(year) || !im.has(week) {
+		return
+	}
+	y, okY := bcd(im.at(year))
+	w, okW := bcd(im.at(week))
+	switch {
+	case y == 0 && w == 0:
+	case !okY || !okW || w < 1 || w > 53:
+		im.note("bytes %d and %d are no date: 0x%02X, 0x%02X", year, week, im.at(year), im.at(week))
+	default:
+		century := 2000
+		if y >= 90 {
+			century = 1900
+		}
+		im.Year, im.Week = maybe.Just(century+y), maybe.Just(w)
+	}
+}
+
+func bcd(b byte) (int, bool) { return int(b>>4)*10 + int(b&0xF), b>>4 <= 9 && b&0xF <= 9 }
+
+// makers reads the two-byte codes of module and chip maker, DDR3 and later.
+func (im *image) makers(module, chips int) {
+	im.Maker = im.maker(module, "module maker")
+	im.ChipMaker = im.maker(chips, "chip maker")
+}
+
+func (im *image) maker(off int, what string) jedec.MakerCode {
+	if !im.has(off+1) || im.at(off) == 0 && im.at(off+1) == 0 || im.at(off) == 0xFF && im.at(off+1) == 0xFF {
+		return jedec.MakerCode{}
+	}
+	m, ok := jedec.MakerFromSPD(im.at(off), im.at(off+1))
+	if !ok {
+		im.note("bytes %d and %d, %s: 0x%02X%02X has wrong parity", off, off+1, what, im.at(off), im.at(off+1))
+	}
+	if !m.Known() {
+		return jedec.MakerCode{}
+	}
+	return m
+}
+
+// continuationMaker reads the eight-byte code of SDR to DDR2.
+func (im *image) continuationMaker(off int) {
+	w, ok := im.Slice(off, 8)
+	if !ok {
+		return
+	}
+	if _, blank := allAlike(w.Bytes()); blank {
+		return
+	}
+	m, ok := jedec.MakerFromContinuation(w.Bytes())
+	if !ok {
+		im.note("bytes %d to %d, module maker: wrong parity or no code", off, off+7)
+	}
+	if m.Known() {
+		im.Maker = m
+	}
+}
+
+// sum8 verifies the checksum of SDR to DDR2: bytes 0 to 62 in byte 63.
+func (im *image) sum8() {
+	if sum, ok := im.Sum(63); ok && im.has(63) {
+		im.Checks = append(im.Checks, Check{Last: 62, Expected: uint16(sum), Found: uint16(im.at(63))})
+	}
+}
+
+// crc verifies the CRC of bytes from to last, stored low byte first at stored.
+func (im *image) crc(from, last, stored int) {
+	w, ok := im.Slice(from, last-from+1)
+	found, has := im.Word(stored)
+	if !ok || !has {
+		im.note("the image ends before the CRC in bytes %d and %d", stored, stored+1)
+		return
+	}
+	im.Checks = append(im.Checks, Check{From: from, Last: last, Expected: CRC16(w.Bytes()), Found: found})
+}
+
+// CRC16 is the CRC of DDR3 and later images: polynomial x16 + x12 + x5 + 1,
+// start 0, most significant bit first (JESD21-C annex K, bytes 126 and 127).
+func CRC16(data []byte) uint16 {
+	var crc uint16
+	for _, b := range data {
+		crc = crc<<8 ^ crcTable[byte(crc>>8)^b]
+	}
+	return crc
+}
+
+var crcTable = func() (t [256]uint16) {
+	for i := range t {
+		c := uint16(i) << 8
+		for range 8 {
+			if c&0x8000 != 0 {
+				c = c<<1 ^ 0x1021
+			} else {
+				c <<= 1
+			}
+		}
+		t[i] = c
+	}
+	return t
+}()
+
+// known returns a positive figure as a value, nothing for 0.
+func known[T int | jedec.Picoseconds](v T) maybe.Value[T] { return maybe.If(v, v > 0) }
+
+// fromTable looks a code up, unknown where the standard reserves it.
+func fromTable(table []int, code int) maybe.Value[int] {
+	if code < len(table) && table[code] != 0 {
+		return maybe.Just(table[code])
+	}
+	return maybe.None[int]()
+}
+
+// revision writes a revision byte as "1.1".
+func (im *image) revision(off int) {
+	if im.has(off) {
+		im.Revision = strconv.Itoa(im.bits(off, 7, 4)) + "." + strconv.Itoa(im.bits(off, 3, 0))
+	}
+}
+
+// capacity works the size out from dies, widths and ranks: density / 8 x bus
+// width / chip width x ranks, and x dies in a stack that is one rank a die.
+func (im *image) capacity() {
+	density, ok1 := im.Density.Get()
+	width, ok2 := im.Width.Get()
+	bus, ok3 := im.DataWidth.Get()
+	ranks, ok4 := im.Ranks.Get()
+	if !ok1 || !ok2 || !ok3 || !ok4 || im.Asymmetric {
+		return
+	}
+	size := jedec.Capacity(density) * jedec.MiB / 8 * jedec.Capacity(bus/width*ranks)
+	if im.Stacked {
+		// Each die of a 3DS stack is a logical rank of its own.
+		size *= jedec.Capacity(im.Dies.Or(1))
+	}
+	im.Capacity = maybe.If(size, size > 0)
+}
+
+// short says that the image ends before something, where it does.
+func (im *image) short(need int, what string) bool {
+	if im.Len() >= need {
+		return false
+	}
+	im.note("the image has %d bytes and ends before %s (to byte %d)", im.Len(), what, need-1)
+	return true
+}
