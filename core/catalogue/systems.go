@@ -1,0 +1,102 @@
+// Package catalogue is what Epitome knows of operating systems; processors,
+// chipsets and boards are to follow. Every entry says how far to trust it. An
+// empty cell is unknown, never a default.
+package catalogue
+
+import (
+	_ "embed"
+	"encoding/csv"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+)
+
+// A Confidence says how firmly an entry stands.
+type Confidence string
+
+// The confidences. High may lead alone; medium and low only lean.
+const (
+	High   Confidence = "high"
+	Medium Confidence = "medium"
+	Low    Confidence = "low"
+)
+
+// A System is one edition of an operating system in one width.
+type System struct {
+	OS, Edition string
+	Bits        int
+	// Most is the most memory the edition uses; unknown where there is no
+	// practical limit. A 32-bit system with 4 GB sees about 3 to 3.5 of it.
+	Most maybe.Value[jedec.Capacity]
+	// Minimum is the maker's stated minimum: what it starts with, not what
+	// anyone needs.
+	Minimum    maybe.Value[jedec.Capacity]
+	Confidence Confidence
+	Note       string
+}
+
+// Name writes the system as a person does, "Windows 10 Home 64-bit".
+func (s System) Name() string {
+	return strings.TrimSpace(s.OS+" "+s.Edition) + " " + strconv.Itoa(s.Bits) + "-bit"
+}
+
+// systemsCSV is compiled twice from the makers' published limits and compared;
+// see the column notes in docs/catalogue.md.
+//
+//go:embed os-limits.csv
+var systemsCSV string
+
+// Systems returns every edition, in the table's order.
+var Systems = sync.OnceValue(func() []System {
+	rows, err := csv.NewReader(strings.NewReader(systemsCSV)).ReadAll()
+	if err != nil {
+		panic("catalogue: embedded systems: " + err.Error()) // a test reads it
+	}
+	column := func(name string) int { return slices.Index(rows[0], name) }
+	gigabytes := func(cell string) maybe.Value[jedec.Capacity] {
+		gb, err := strconv.ParseFloat(cell, 64)
+		return maybe.If(jedec.Capacity(gb*float64(jedec.GiB)), err == nil)
+	}
+	var out []System
+	for _, row := range rows[1:] {
+		bits, err := strconv.Atoi(row[column("bits")])
+		if err != nil {
+			panic("catalogue: embedded systems: bits " + row[column("bits")])
+		}
+		out = append(out, System{
+			OS: row[column("os")], Edition: row[column("edition")], Bits: bits, Most: gigabytes(row[column("max_gb")]), Minimum: gigabytes(row[column("min_gb")]),
+			Confidence: Confidence(row[column("confidence")]), Note: row[column("note")],
+		})
+	}
+	return out
+})
+
+// SystemsNamed returns the editions that a name can mean: a caption such as
+// "Microsoft Windows 10 Home" with its width, or a short "Windows 10". bits is
+// 0 where it is not known. An edition that the name spells out leaves only
+// that one; otherwise all of the system's editions come back.
+func SystemsNamed(name string, bits int) []System {
+	text := " " + strings.ToLower(strings.Join(strings.Fields(name), " ")) + " "
+	var found []System
+	longestOS, longestEdition := 0, 0
+	for _, s := range Systems() {
+		if bits != 0 && s.Bits != bits || !strings.Contains(text, " "+strings.ToLower(s.OS)+" ") {
+			continue
+		}
+		edition := 0
+		if strings.Contains(text, " "+strings.ToLower(s.Edition)+" ") {
+			edition = len(s.Edition)
+		}
+		switch {
+		case len(s.OS) > longestOS, len(s.OS) == longestOS && edition > longestEdition:
+			longestOS, longestEdition, found = len(s.OS), edition, []System{s}
+		case len(s.OS) == longestOS && edition == longestEdition:
+			found = append(found, s)
+		}
+	}
+	return found
+}

@@ -1,0 +1,78 @@
+package records_test
+
+import (
+	"testing"
+	"unicode/utf16"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/maybe"
+	"epitome/core/records"
+)
+
+const osObject = `{"CreationClassName": "CIM_OperatingSystem", "Caption": "Windows 10 Home ", "OSArchitecture": "64-bit", "TotalVisibleMemorySize": 8242340, "FreePhysicalMemory": 712000, "Ignored": null, "CimSystemProperties": {"Namespace": "root"}}`
+
+func TestCIMShapes(t *testing.T) {
+	module := `{"CimClass": {"CimClassName": "Win32_PhysicalMemory"}, "DeviceLocator": "DIMM A", "Capacity": 8589934592}`
+	for name, text := range map[string]string{
+		"one object": osObject, "array": "[" + osObject + "]", "nested": "[[" + osObject + "]]", "by class": `{"OperatingSystem": ` + osObject + `}`,
+		"one after the other": osObject + "\n" + module, "with a byte order mark": "\uFEFF" + osObject,
+		"class left out":    `{"TotalVisibleMemorySize": "8242340", "Caption": "Windows 10 Home"}`,
+		"CSV":               "#TYPE X\n\"Caption\",\"TotalVisibleMemorySize\"\n\"Windows 10 Home\",\"8242340\"\n",
+		"CSV of semicolons": "Caption;TotalVisibleMemorySize\r\nWindows 10 Home;8242340\r\n",
+	} {
+		objects, err := records.ParseCIM([]byte(text))
+		require.NoError(t, err, name)
+		require.NotEmpty(t, objects, name)
+		assert.Equal(t, records.OperatingSystem, objects[0].Class, name)
+		assert.Equal(t, maybe.Just(uint64(8242340)), objects[0].Number("TotalVisibleMemorySize"), name)
+		assert.Equal(t, "Windows 10 Home", objects[0].Text("Caption"), name)
+		assert.False(t, objects[0].Number("Ignored").Known(), name)
+	}
+	objects, err := records.ParseCIM([]byte("[" + module + "," + osObject + `,{"Name": "printer"}]`))
+	require.NoError(t, err)
+	require.Len(t, objects, 2)
+	assert.Equal(t, records.PhysicalMemory, objects[0].Class)
+	assert.Equal(t, maybe.Just(uint64(8589934592)), objects[0].Number("Capacity"))
+}
+
+func TestCIMInUTF16(t *testing.T) {
+	for _, little := range []bool{true, false} {
+		var data []byte
+		for _, u := range append([]uint16{0xFEFF}, utf16.Encode([]rune(osObject))...) {
+			if little {
+				data = append(data, byte(u), byte(u>>8))
+			} else {
+				data = append(data, byte(u>>8), byte(u))
+			}
+		}
+		objects, err := records.ParseCIM(data)
+		require.NoError(t, err)
+		require.Len(t, objects, 1)
+	}
+}
+
+func TestWhatIsNoCIM(t *testing.T) {
+	for _, text := range []string{"", "hello", `{"a": `, "\xff\xffrubbish", "a,b\n1,2\n", "\"open"} {
+		_, err := records.ParseCIM([]byte(text))
+		require.ErrorIs(t, err, records.ErrCIM, "%q", text)
+	}
+	objects, err := records.ParseCIM([]byte(`[[[[[[[[[[[[` + osObject + `]]]]]]]]]]]]`))
+	require.NoError(t, err)
+	assert.Empty(t, objects, "nested deeper than any shell does")
+}
+
+func FuzzParseCIM(f *testing.F) {
+	f.Add([]byte(osObject))
+	f.Add([]byte("Caption;TotalVisibleMemorySize\r\nWindows 10 Home;8242340\r\n"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		objects, err := records.ParseCIM(data)
+		if err != nil {
+			require.ErrorIs(t, err, records.ErrCIM)
+		}
+		for _, o := range objects {
+			require.NotEmpty(t, o.Class)
+		}
+	})
+}
