@@ -45,12 +45,13 @@ const (
 	MemInfo    Kind = "meminfo"
 	VMStat     Kind = "vmstat"
 	Pressure   Kind = "pressure-memory"
-	PCI        Kind = "pci" // lines "0000:00:1f.0 8086:a305 060100"
-	CIM        Kind = "cim" // exported management objects, JSON or CSV
+	PCI        Kind = "pci"    // lines "0000:00:1f.0 8086:a305 060100"
+	CIM        Kind = "cim"    // exported management objects, JSON or CSV
+	Series     Kind = "series" // what need --watch measured, a table
 )
 
 // kinds lists every kind, in the order in which a card keeps its readings.
-var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM}
+var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Series}
 
 // A Reading is one piece of raw evidence, or the reason why it could not be
 // taken.
