@@ -2,15 +2,20 @@
 // the machine and the proposals, each worked out once and only when asked for.
 //
 //	card ─► evidence ─► machine ─► propose
+//	                        └────► need
 package bench
 
 import (
+	"strings"
 	"sync"
 
 	"epitome/core/card"
 	"epitome/core/evidence"
 	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/need"
 	"epitome/core/propose"
+	"epitome/core/records"
 )
 
 // A Bench is one card on the bench. It is safe for concurrent use.
@@ -31,6 +36,55 @@ func (b *Bench) Card() card.Card { return b.card }
 
 // Machine returns the findings about the card's machine.
 func (b *Bench) Machine() machine.Machine { return b.machine() }
+
+// Series returns what was measured on the card, the latest watch, or the one
+// look that a management object gives. missing says what could not be read;
+// the series is empty where nothing was measured.
+func (b *Bench) Series() (series need.Series, missing []string) {
+	for _, r := range b.card.Of(card.Series) {
+		s, err := need.ParseSeries(r.Data)
+		if err != nil {
+			missing = append(missing, r.Source+": "+err.Error())
+		}
+		if len(s) > 0 {
+			series = s
+		}
+	}
+	if len(series) > 0 {
+		return series, missing
+	}
+	for _, r := range b.card.Of(card.CIM) {
+		objects, _ := records.ParseCIM(r.Data) // what is wrong with it shows in the machine's conflicts
+		for _, o := range objects {
+			if look, ok := need.FromCIM(o); ok {
+				series = append(series[:0], look)
+			}
+		}
+	}
+	return series, missing
+}
+
+// Need answers how much memory the user needs. System and installed memory are
+// taken from the machine where the question leaves them open.
+func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
+	m := b.Machine()
+	if q.System == "" {
+		q.System = m.OS.Or("")
+	}
+	if q.Bits == 0 {
+		for bits, word := range map[int]string{32: "32-bit", 64: "64-bit"} {
+			if strings.Contains(q.System, word) {
+				q.Bits = bits
+			}
+		}
+	}
+	if size, ok := m.Totals.Installed.Get(); ok && size > 0 {
+		q.Installed = maybe.Just(size)
+	} else if size, ok := m.Totals.Visible.Get(); ok {
+		q.Installed = maybe.Just(size)
+	}
+	return p.Size(q)
+}
 
 // Propose returns the ways to reach the goal. The error is one of package
 // propose's.

@@ -22,7 +22,7 @@ func Weigh(c card.Card) machine.Machine {
 }
 
 func (s sources) conflicts(m machine.Machine) []machine.Conflict {
-	found := s.trouble
+	found := append(s.trouble, s.strangers()...)
 	installed, known := m.Totals.Installed.Get()
 	if maximum, ok := m.Totals.StatedMaximum.Get(); ok && known && maximum < installed {
 		found = append(found, machine.Conflict{

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"epitome/core/machine"
+	"epitome/core/records"
 	"epitome/core/smbios"
 )
 
@@ -46,9 +47,28 @@ func (s sources) identify(m *machine.Machine) {
 	}
 	m.Maker, m.Model, m.Board, m.Firmware = weigh(maker...), weigh(model...), weigh(board...), weigh(firmware...)
 	m.Processor = s.processor()
-	if s.hasCPU || len(s.memory) > 0 {
-		m.OS = weigh(claimed("Linux", firm, "procfs texts", "only this kernel writes them"))
+	m.OS = s.system()
+}
+
+// system is the operating system: named by its own management object, or
+// known by the texts that only one kernel writes.
+func (s sources) system() machine.Finding[string] {
+	var claims []claim[string]
+	for _, o := range s.objects {
+		if o.Class != records.OperatingSystem {
+			continue
+		}
+		if name, ok := told(o.Text("Caption")); ok {
+			if bits, ok := told(o.Text("OSArchitecture")); ok {
+				name += " " + bits
+			}
+			claims = append(claims, claimed(name, firm, "management object OperatingSystem", fmt.Sprintf("caption %q", o.Text("Caption"))))
+		}
 	}
+	if s.hasCPU || len(s.memory) > 0 {
+		claims = append(claims, claimed("Linux", firm, "procfs texts", "only this kernel writes them"))
+	}
+	return weigh(claims...)
 }
 
 // text adds the claim that a firmware string makes, if it says anything.

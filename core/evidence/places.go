@@ -9,12 +9,13 @@ import (
 )
 
 // places makes one place of each memory device that firmware lists.
-func (s sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
+func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 	devices := s.tables.SystemDevices()
 	names := placeNames(devices)
+	matched := s.match(devices, names)
 	places := make([]machine.Place, len(devices))
 	for i, d := range devices {
-		places[i] = s.place(d, names[i], kind)
+		places[i] = s.place(d, names[i], kind, matched[i])
 	}
 	return places
 }
@@ -52,7 +53,7 @@ func placeNames(devices []smbios.Device) []string {
 	return names
 }
 
-func (s sources) place(d smbios.Device, name string, kind machine.Finding[machine.Kind]) machine.Place {
+func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machine.Kind], chip *eeprom) machine.Place {
 	source := table(smbios.TypeMemoryDevice, name)
 	p := machine.Place{Name: name, FirmwareHandle: d.Handle.String()}
 	if filled, ok := d.Filled.Get(); ok {
@@ -68,9 +69,15 @@ func (s sources) place(d smbios.Device, name string, kind machine.Finding[machin
 	if form, ok := d.Form().Get(); ok {
 		p.Form = weigh(claimed(form, fair, source, "form factor "+d.FormName()))
 	}
-	p.Attach = attach(d, source, kind)
+	p.Attach = attach(d, source, kind, chip)
 	if p.Filled.Or(false) {
-		p.Module = s.module(d, source, p.Attach)
+		var c moduleClaims
+		c.firmware(d, source)
+		if chip != nil {
+			p.EEPROMAddress = chip.address
+			c.image(*chip)
+		}
+		p.Module = c.weigh(p.Attach, source)
 	}
 	return p
 }
@@ -90,7 +97,7 @@ func channelOf(p smbios.Position) (string, bool) {
 
 // attach weighs the signs of socket and soldered chips. None of them decides
 // alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
-func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind]) machine.Finding[machine.Attach] {
+func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], chip *eeprom) machine.Finding[machine.Attach] {
 	var claims []claim[machine.Attach]
 	add := func(a machine.Attach, w weight, says string) { claims = append(claims, claimed(a, w, source, says)) }
 	if _, isModule := d.Form().Get(); isModule {
@@ -116,57 +123,19 @@ func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind]) 
 			add(machine.Soldered, hint, "serial and part number are blank")
 		}
 	}
+	if chip != nil {
+		claims = append(claims, chip.attach()...)
+	}
 	return weigh(claims...)
-}
-
-func (s sources) module(d smbios.Device, source string, a machine.Finding[machine.Attach]) *machine.Module {
-	m := new(machine.Module)
-	if g, ok := d.Generation().Get(); ok {
-		m.Generation = weigh(claimed(g, firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g)))
-	}
-	if a.Or("") == machine.Soldered {
-		m.Form = derived(jedec.Soldered, a.Standing, source, "follows from how it is attached")
-	} else if form, ok := d.Form().Get(); ok {
-		m.Form = weigh(claimed(form, fair, source, "form factor "+d.FormName()))
-	}
-	if size, ok := d.Size.Get(); ok {
-		m.Capacity = weigh(claimed(size, firm, source, "size "+size.String()))
-	}
-	generation := d.Generation().Or(jedec.GenerationUnknown)
-	if figure, ok := d.Speed.Get(); ok {
-		m.Rated = rate(generation, figure, source, "speed")
-	}
-	if figure, ok := d.Configured.Get(); ok {
-		m.Running = rate(generation, figure, source, "configured speed")
-	}
-	if ranks, ok := d.Rank.Get(); ok {
-		m.Ranks = weigh(claimed(ranks, fair, source, fmt.Sprintf("rank attribute %d", ranks)))
-	}
-	total, hasTotal := d.TotalBits.Get()
-	data, hasData := d.DataBits.Get()
-	if hasTotal && hasData && total >= data {
-		m.ECC = weigh(claimed(total > data, fair, source, fmt.Sprintf("total width %d, data width %d bits", total, data)))
-	}
-	if d.Detail&(smbios.DetailRegistered|smbios.DetailUnbuffered|smbios.DetailLoadReduced) != 0 {
-		registered := d.Detail&(smbios.DetailRegistered|smbios.DetailLoadReduced) != 0
-		m.Registered = weigh(claimed(registered, fair, source, fmt.Sprintf("type detail 0x%04X", uint16(d.Detail))))
-	}
-	if mv, ok := d.ConfiguredMV.Get(); ok {
-		m.MilliVolts = weigh(claimed(mv, firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
-	}
-	m.Maker = weigh(s.text(nil, d.Maker, smbios.TypeMemoryDevice, "maker")...)
-	m.Part = weigh(s.text(nil, d.Part, smbios.TypeMemoryDevice, "part number")...)
-	m.Serial = weigh(s.text(nil, d.Serial, smbios.TypeMemoryDevice, "serial number")...)
-	return m
 }
 
 // rate takes firmware's figure as a data rate. Firmware up to version 3.0 had
 // to write a clock and often wrote the data rate all the same, so the figure
 // settles nothing alone: 800 may be the clock of 1600.
-func rate(g jedec.Generation, figure int, source, field string) machine.Finding[jedec.Rate] {
+func rate(g jedec.Generation, figure int, source, field string) claim[jedec.Rate] {
 	says := fmt.Sprintf("%s %d, taken as MT/s", field, figure)
 	if g == jedec.GenerationUnknown {
 		says += " though the generation is not known"
 	}
-	return weigh(claimed(jedec.Rate(figure), fair, source, says))
+	return claimed(jedec.Rate(figure), fair, source, says)
 }

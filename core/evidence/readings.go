@@ -18,6 +18,8 @@ type sources struct {
 	cpu      records.CPU
 	hasCPU   bool
 	memory   map[string]jedec.Capacity
+	objects  []records.Object   // management objects
+	chips    []eeprom           // module EEPROMs that could be decoded
 	trouble  []machine.Conflict // readings that could not be used, and why
 }
 
@@ -29,11 +31,19 @@ func read(c card.Card) sources {
 		s.fail("card", damage)
 	}
 	s.readTables(c)
+	s.readChips(c)
 	if r := c.Of(card.CPUInfo); len(r) > 0 {
 		s.cpu, s.hasCPU = records.ParseCPUInfo(r[0].Data)
 		if !s.hasCPU {
 			s.fail("cpuinfo", "holds no processor entry")
 		}
+	}
+	for _, r := range c.Of(card.CIM) {
+		objects, err := records.ParseCIM(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+		}
+		s.objects = append(s.objects, objects...)
 	}
 	if r := c.Of(card.MemInfo); len(r) > 0 {
 		s.memory = records.ParseMemInfo(r[0].Data)

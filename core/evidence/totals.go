@@ -5,6 +5,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/records"
 	"epitome/core/smbios"
 )
 
@@ -51,11 +52,23 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		}
 		t.Soldered = derived(soldered, min(attached, banks, filled), by, fmt.Sprintf("%v in soldered banks", soldered))
 	}
-	if visible, ok := s.memory["MemTotal"]; ok {
-		t.Visible = weigh(claimed(visible, firm, "meminfo", fmt.Sprintf("MemTotal %d kB", visible/jedec.KiB)))
-	}
+	t.Visible = s.visible()
 	t.StatedMaximum = s.statedMaximum()
 	return t
+}
+
+// visible is what the operating system has to work with.
+func (s sources) visible() machine.Finding[jedec.Capacity] {
+	var claims []claim[jedec.Capacity]
+	if size, ok := s.memory["MemTotal"]; ok {
+		claims = append(claims, claimed(size, firm, "meminfo", fmt.Sprintf("MemTotal %d kB", size/jedec.KiB)))
+	}
+	for _, o := range s.objects {
+		if kib, ok := o.Number("TotalVisibleMemorySize").Get(); ok && o.Class == records.OperatingSystem && kib < 1<<50 {
+			claims = append(claims, claimed(jedec.Capacity(kib)*jedec.KiB, firm, "management object OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
+		}
+	}
+	return weigh(claims...)
 }
 
 // announced is the number of places that the arrays say they have.

@@ -5,6 +5,8 @@ package demo
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 
 	"epitome/core/smbios/compose"
 )
@@ -21,6 +23,7 @@ type Machine struct {
 	Title string
 	Reach string // what its owner wants
 	build func() ([]compose.Structure, string, string)
+	chips map[string][]byte // EEPROM images by file name
 }
 
 // Files returns the files that were collected from the machine: firmware
@@ -28,23 +31,27 @@ type Machine struct {
 func (m Machine) Files() []File {
 	structures, cpu, memory := m.build()
 	table := compose.Table(structures...)
-	return []File{
+	files := []File{
 		{"smbios_entry_point", compose.EntryPoint64(3, 2, len(table))},
 		{"DMI", table},
 		{"cpuinfo", []byte(cpu)},
 		{"meminfo", []byte(memory)},
 	}
+	for _, name := range slices.Sorted(maps.Keys(m.chips)) {
+		files = append(files, File{name, m.chips[name]})
+	}
+	return files
 }
 
 // Machines returns the machines on the bench, the one that the demo walks
 // through first.
 func Machines() []Machine {
 	return []Machine{
-		{"gull-14", "Harbour master's office laptop, slow with many tabs", "16GB", gull},
-		{"tern-13", "Pilot's laptop, soldered memory and one hidden socket", "12GB", tern},
-		{"bollard-t3", "Chandlery's old desktop, mixed modules", "8GB", bollard},
-		{"skiff-air", "Ferry clerk's thin laptop", "16GB", skiff},
-		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "64GB", breakwater},
+		{"gull-14", "Harbour master's office laptop, slow with many tabs", "16GB", gull, map[string][]byte{"spd-50.bin": gullModule()}},
+		{"tern-13", "Pilot's laptop, soldered memory and one hidden socket", "12GB", tern, nil},
+		{"bollard-t3", "Chandlery's old desktop, mixed modules", "8GB", bollard, map[string][]byte{"spd-50.bin": bollardModule()}},
+		{"skiff-air", "Ferry clerk's thin laptop", "16GB", skiff, nil},
+		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "64GB", breakwater, map[string][]byte{"spd-50.bin": breakwaterModule("11E0A001"), "spd-51.bin": breakwaterModule("11E0A002")}},
 	}
 }
 

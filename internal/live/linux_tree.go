@@ -41,6 +41,7 @@ func Tree(folder string, now time.Time) (Haul, error) {
 		t.take(card.EntryPoint, dmiFolder+"/smbios_entry_point")
 		t.take(card.Table, dmiFolder+"/DMI")
 	}
+	t.eeproms()
 	for _, p := range procTexts {
 		t.take(p.kind, p.name)
 	}

@@ -1,0 +1,158 @@
+package evidence
+
+import (
+	"fmt"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/smbios"
+	"epitome/core/stick"
+)
+
+// moduleClaims collects what every source says of one module, fact by fact.
+type moduleClaims struct {
+	generation               []claim[jedec.Generation]
+	form                     []claim[jedec.Form]
+	capacity                 []claim[jedec.Capacity]
+	rated, running           []claim[jedec.Rate]
+	ranks, width, milliVolts []claim[int]
+	ecc, registered          []claim[bool]
+	maker, part, serial      []claim[string]
+}
+
+// weigh brings the claims to findings. The form of a soldered bank follows
+// from how it is attached.
+func (c moduleClaims) weigh(a machine.Finding[machine.Attach], source string) *machine.Module {
+	m := &machine.Module{
+		Generation: weigh(c.generation...), Form: weigh(c.form...), Capacity: weigh(c.capacity...), Rated: weigh(c.rated...), Running: weigh(c.running...),
+		Ranks: weigh(c.ranks...), DeviceWidth: weigh(c.width...), ECC: weigh(c.ecc...), Registered: weigh(c.registered...), MilliVolts: weigh(c.milliVolts...),
+		Maker: weigh(c.maker...), Part: weigh(c.part...), Serial: weigh(c.serial...),
+	}
+	if a.Or("") == machine.Soldered {
+		m.Form = derived(jedec.Soldered, a.Standing, source, "follows from how it is attached")
+	}
+	return m
+}
+
+// firmware adds what a memory-device structure claims.
+func (c *moduleClaims) firmware(d smbios.Device, source string) {
+	if g, ok := d.Generation().Get(); ok {
+		c.generation = append(c.generation, claimed(g, firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g)))
+	}
+	if form, ok := d.Form().Get(); ok {
+		c.form = append(c.form, claimed(form, fair, source, "form factor "+d.FormName()))
+	}
+	if size, ok := d.Size.Get(); ok {
+		c.capacity = append(c.capacity, claimed(size, firm, source, "size "+size.String()))
+	}
+	generation := d.Generation().Or(jedec.GenerationUnknown)
+	if figure, ok := d.Speed.Get(); ok {
+		c.rated = append(c.rated, rate(generation, figure, source, "speed"))
+	}
+	if figure, ok := d.Configured.Get(); ok {
+		c.running = append(c.running, rate(generation, figure, source, "configured speed"))
+	}
+	if ranks, ok := d.Rank.Get(); ok {
+		c.ranks = append(c.ranks, claimed(ranks, fair, source, fmt.Sprintf("rank attribute %d", ranks)))
+	}
+	total, hasTotal := d.TotalBits.Get()
+	data, hasData := d.DataBits.Get()
+	if hasTotal && hasData && total >= data {
+		c.ecc = append(c.ecc, claimed(total > data, fair, source, fmt.Sprintf("total width %d, data width %d bits", total, data)))
+	}
+	if d.Detail&(smbios.DetailRegistered|smbios.DetailUnbuffered|smbios.DetailLoadReduced) != 0 {
+		registered := d.Detail&(smbios.DetailRegistered|smbios.DetailLoadReduced) != 0
+		c.registered = append(c.registered, claimed(registered, fair, source, fmt.Sprintf("type detail 0x%04X", uint16(d.Detail))))
+	}
+	if mv, ok := d.ConfiguredMV.Get(); ok {
+		c.milliVolts = append(c.milliVolts, claimed(mv, firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
+	}
+	c.maker = append(c.maker, makerClaims(d.Maker, source)...)
+	c.part = append(c.part, stringClaims(d.Part, source, "part number")...)
+	c.serial = append(c.serial, stringClaims(d.Serial, source, "serial number")...)
+}
+
+// makerClaims reads a maker's name, or the code that firmware wrote instead.
+func makerClaims(text, source string) []claim[string] {
+	if code, ok := jedec.ParseMaker(text); ok {
+		return []claim[string]{claimed(code.String(), firm, source, fmt.Sprintf("maker %q, a maker code", text))}
+	}
+	return stringClaims(text, source, "maker")
+}
+
+func stringClaims(text, source, field string) []claim[string] {
+	name, ok := told(text)
+	if !ok {
+		return nil
+	}
+	return []claim[string]{claimed(name, firm, source, fmt.Sprintf("%s %q", field, text))}
+}
+
+// image adds what the module's own EEPROM claims. It is the best source for a
+// module's facts; with a bad checksum it is worth a hint.
+func (c *moduleClaims) image(e eeprom) {
+	w := prime
+	if e.stick.Checksum == "bad" {
+		w = hint
+	}
+	s, source := e.stick, e.source
+	if g, ok := s.Generation.Get(); ok {
+		c.generation = append(c.generation, claimed(g, w, source, "memory type "+g.String()))
+	}
+	if f, ok := s.Form.Get(); ok && f != jedec.Soldered {
+		c.form = append(c.form, claimed(f, w, source, "module type "+f.String()))
+	}
+	if size, ok := s.Capacity.Get(); ok {
+		c.capacity = append(c.capacity, claimed(size, w, source, "dies, widths and ranks make "+size.String()))
+	}
+	if x, ok := s.Grade.Get(); ok {
+		c.rated = append(c.rated, claimed(x.Rate, w, source, fmt.Sprintf("cycle time of %v", x)))
+	}
+	if n, ok := s.Ranks.Get(); ok {
+		c.ranks = append(c.ranks, claimed(n, w, source, fmt.Sprintf("%d package ranks", n)))
+	}
+	if n, ok := s.Width.Get(); ok {
+		c.width = append(c.width, claimed(n, w, source, fmt.Sprintf("chips x%d", n)))
+	}
+	if yes, ok := s.ECC.Get(); ok {
+		c.ecc = append(c.ecc, claimed(yes, w, source, map[bool]string{true: "check bits", false: "no check bits"}[yes]))
+	}
+	if yes, ok := s.Registered.Get(); ok {
+		c.registered = append(c.registered, claimed(yes, w, source, map[bool]string{true: "registered", false: "unbuffered"}[yes]))
+	}
+	// A code without a name in the list says nothing that firmware's name does
+	// not say better.
+	if m, ok := s.Maker.Get(); ok && m.Name() != "" {
+		c.maker = append(c.maker, claimed(m.String(), w, source, "maker code "+m.String()))
+	}
+	for _, x := range []struct {
+		claims *[]claim[string]
+		text   string
+		field  string
+	}{{&c.part, s.Part, "part number"}, {&c.serial, s.Serial, "serial number"}} {
+		if name, ok := told(x.text); ok {
+			*x.claims = append(*x.claims, claimed(name, w, source, fmt.Sprintf("%s %q", x.field, x.text)))
+		}
+	}
+}
+
+// An eeprom is a module's EEPROM image, decoded.
+type eeprom struct {
+	source  string // "EEPROM 0x50"
+	address string // "0x50", empty where it is not known
+	stick   stick.Stick
+	place   string // the place it was matched with, empty for none
+}
+
+// attach is what an answering EEPROM says of the place: modules have one, and
+// banks of chips seldom do. A form in it tells more.
+func (e eeprom) attach() []claim[machine.Attach] {
+	f, ok := e.stick.Form.Get()
+	switch {
+	case !ok || e.stick.Checksum == "bad":
+		return []claim[machine.Attach]{claimed(machine.Socket, hint, e.source, "an EEPROM answers: modules have one, soldered chips seldom")}
+	case f == jedec.Soldered:
+		return []claim[machine.Attach]{claimed(machine.Soldered, fair, e.source, "its module type is that of soldered chips")}
+	}
+	return []claim[machine.Attach]{claimed(machine.Socket, fair, e.source, fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}
+}
