@@ -24,6 +24,7 @@ func TestSessions(t *testing.T) {
 		Dir: "testdata/script",
 		Setup: func(env *testscript.Env) error {
 			env.Setenv("CAPTURES", filepath.Join(root, "testdata", "captures"))
+			env.Setenv("SERIES", filepath.Join(root, "testdata", "series"))
 			env.Setenv("LANG", "C.UTF-8")
 			return nil
 		},

@@ -1,54 +1,129 @@
 package cli
 
 import (
+	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
 
 	"github.com/spf13/cobra"
 
+	"epitome/core/jedec"
+	"epitome/core/plain"
+	"epitome/core/spd"
 	"epitome/core/stick"
 	"epitome/internal/view"
 )
 
 func (a *app) module() *cobra.Command {
-	var format string
+	var format, at string
 	cmd := &cobra.Command{
-		Use:   "module STICK...",
-		Short: "All about one stick, from its sticker",
-		Long: `Module tells everything that a sticker's label, a part number or a shop's text
-says of a module, and what it does not say. Nothing is filled in: an attribute
-that is left out stays unknown, and two parts that can't both be right are an
-error that quotes them.`,
+		Use:   "module STICK... [--at RATE]",
+		Short: "All about one stick, from its sticker or its EEPROM image",
+		Long: `Module tells everything that a sticker's label, a part number, a shop's text or
+an EEPROM image says of a module, and what it does not say. Nothing is filled
+in: an attribute that is left out stays unknown, and two parts that can't both
+be right are an error that quotes them. An argument that names a file is read
+as an image. Several images stand side by side with their differences marked.`,
 		Example: `  epitome module "8GB 1Rx8 PC4-2400T-SA1-11"
   epitome module "16 GB (2x8) DDR4 3200MHz CL22 SODIMM 1,2V"
-  epitome module "PC3L-12800S-11-13-F3" "PC3-10600S-9-10-B1" --format json`,
+  epitome module spd-50.bin spd-52.bin
+  epitome module spd-50.bin --at 2133`,
 		Args: atLeastOne("a stick: the label, or a description in quotes"),
 		RunE: func(_ *cobra.Command, args []string) error {
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			var sticks []stick.Stick
-			for _, arg := range args {
-				s, err := stick.Parse(arg)
-				if err != nil {
-					return err
-				}
-				sticks = append(sticks, s)
+			sticks, images, err := readSticks(args)
+			if err != nil {
+				return err
+			}
+			grade, err := gradeFor(at, sticks)
+			if err != nil {
+				return err
 			}
 			if format == "json" {
 				return view.WriteJSON(a.out, view.ModulesJSON(sticks))
 			}
 			page := view.NewPage(a.look())
+			if images > 1 {
+				page.Facing(sticks, grade)
+				return page.Flush(a.out)
+			}
 			for i, s := range sticks {
 				if i > 0 {
 					page.Blank()
 				}
 				page.Module(s)
+				if grade != nil {
+					page.TimingsAt(s, grade[i])
+				}
 			}
 			return page.Flush(a.out)
 		},
 	}
 	formatFlag(cmd, &format)
+	cmd.Flags().StringVar(&at, "at", "", "show the timings in clocks at this rate too, as 2133")
 	return cmd
+}
+
+// readSticks reads each argument: a file as an image, anything else as text.
+func readSticks(args []string) (sticks []stick.Stick, images int, err error) {
+	for _, arg := range args {
+		info, statErr := os.Stat(arg)
+		if statErr != nil || info.IsDir() {
+			s, err := stick.Parse(arg)
+			if errors.Is(err, stick.ErrNothing) && (strings.HasSuffix(arg, ".bin") || strings.HasSuffix(arg, ".spd")) {
+				err = fmt.Errorf("%s is not there, and as text it says nothing about a module", arg)
+			}
+			if err != nil {
+				return nil, 0, err
+			}
+			sticks = append(sticks, s)
+			continue
+		}
+		image, err := readBounded(arg, spd.MaxSize+1)
+		if err != nil {
+			return nil, 0, err
+		}
+		s, err := stick.FromImage(shortPath(arg), image)
+		if err != nil {
+			return nil, 0, fmt.Errorf("%s: %w", arg, err)
+		}
+		sticks = append(sticks, s)
+		images++
+	}
+	return sticks, images, nil
+}
+
+// shortPath keeps a file's name and the folder it lies in: images of several
+// machines have the same names.
+func shortPath(path string) string {
+	return plain.Line(filepath.Join(filepath.Base(filepath.Dir(path)), filepath.Base(path)))
+}
+
+// gradeFor finds the grade that --at names in each stick's own generation.
+func gradeFor(at string, sticks []stick.Stick) ([]jedec.Grade, error) {
+	if at == "" {
+		return nil, nil
+	}
+	grades := make([]jedec.Grade, len(sticks))
+	rate, err := strconv.Atoi(strings.TrimSpace(at))
+	if err != nil {
+		return nil, usageError("--at %q is no rate; write the figure, as 2133", at)
+	}
+	for i, s := range sticks {
+		g, _ := s.Generation.Get()
+		grade, ok := jedec.GradeAt(g, jedec.Rate(rate))
+		if !ok {
+			_, _, err := jedec.ParseGrade(fmt.Sprintf("%v-%d", g, rate))
+			return nil, usageError("--at: %v", err)
+		}
+		grades[i] = grade
+	}
+	return grades, nil
 }
 
 // atLeastOne wraps cobra's argument count so that none is wrong usage.

@@ -3,9 +3,11 @@ package view
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/stick"
 )
@@ -13,13 +15,22 @@ import (
 // Module lays out one stick: what it is as a sentence, what it states as a
 // list, what it does not state.
 func (p *Page) Module(s stick.Stick) {
-	p.Headline(moduleSentence(s))
+	headline := moduleSentence(s)
+	if s.Checksum == "bad" {
+		headline += " The image's checksum is bad: trust nothing of it alone."
+	}
+	p.Headline(headline)
 	rows := moduleRows(s)
 	if len(rows) > 0 {
 		p.Blank()
 	}
 	for _, row := range rows {
 		p.Para(17, "  "+row[0], row[1])
+	}
+	if len(s.Notes) > 0 {
+		p.Blank()
+		p.Heading("Odd about it")
+		p.list(s.Notes)
 	}
 	if len(s.Leaning) > 0 {
 		p.Blank()
@@ -41,6 +52,116 @@ func (p *Page) Module(s stick.Stick) {
 		p.Blank()
 		p.Para(17, "  Not stated", unknown)
 	}
+}
+
+// Facing lays several sticks out as columns, one row a fact, and marks the
+// rows in which they differ. at, where it is given, adds the timings at a
+// grade of each stick's generation.
+func (p *Page) Facing(sticks []stick.Stick, at []jedec.Grade) {
+	cells := make([]map[string]string, len(sticks))
+	columns := []Column{{"", Left, 0}, {"", Left, 14}}
+	width := max(12, (p.Width-17)/len(sticks)-len(columnGap))
+	for i, s := range sticks {
+		cells[i] = facingCells(s)
+		if at != nil {
+			cells[i]["At the rate"] = "?"
+			if t, ok := s.At(at[i]); ok {
+				cells[i]["At the rate"] = fmt.Sprintf("%d: %v", int(at[i].Rate), t)
+			}
+		}
+		columns = append(columns, Column{s.From, Left, width})
+	}
+	var table [][]string
+	differing := 0
+	for _, label := range facingOrder {
+		row := []string{" ", label}
+		same, stated := true, false
+		for i := range sticks {
+			cell, ok := cells[i][label]
+			same, stated = same && cell == cells[0][label], stated || ok
+			if !ok {
+				cell = mark(machine.Unknown)
+			}
+			row = append(row, cell)
+		}
+		if !stated {
+			continue
+		}
+		if !same {
+			row[0] = mark(machine.Disputed)
+			differing++
+		}
+		table = append(table, row)
+	}
+	p.Headline(fmt.Sprintf("%s sticks; they differ in %d of %d facts.", sentence(numberOf(len(sticks))), differing, len(table)))
+	p.Blank()
+	p.Table(columns, table)
+	p.Blank()
+	p.Foot(mark(machine.Disputed) + " differs   " + mark(machine.Unknown) + " not stated")
+}
+
+// facingOrder is the order of facts when sticks stand side by side.
+var facingOrder = []string{"Size", "Generation", "Form", "Rate", "CL", "At the rate", "tAA", "tRCD", "tRP", "tRAS", "tRC", "CLs", "Ranks", "Chips", "Dies",
+	"ECC", "Registered", "Supply", "Profile", "Maker", "Chips by", "Part", "Serial", "Made", "Height", "Checksum"}
+
+// facingCells gives each fact that is stated in few characters.
+func facingCells(s stick.Stick) map[string]string {
+	cells := make(map[string]string)
+	put(cells, "Size", s.Capacity, jedec.Capacity.String)
+	put(cells, "Generation", s.Generation, jedec.Generation.String)
+	put(cells, "Form", s.Form, jedec.Form.String)
+	put(cells, "Rate", s.Grade, func(x jedec.Grade) string { return fmt.Sprint(int(x.Rate)) })
+	put(cells, "CL", s.CL, jedec.Latency.String)
+	for _, t := range namedTimes(s.Times) {
+		put(cells, t.name, t.time, jedec.Picoseconds.String)
+	}
+	if n := len(s.Latencies); n > 0 {
+		cells["CLs"] = fmt.Sprintf("%v to %v, %d", s.Latencies[0], s.Latencies[n-1], n)
+	}
+	put(cells, "Ranks", s.Ranks, strconv.Itoa)
+	put(cells, "Chips", s.Width, func(n int) string { return fmt.Sprintf("x%d", n) })
+	put(cells, "Dies", s.Density, dieSize)
+	yesNo := func(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
+	put(cells, "ECC", s.ECC, yesNo)
+	put(cells, "Registered", s.Registered, yesNo)
+	if len(s.MilliVolts) > 0 {
+		cells["Supply"] = voltList(s.MilliVolts)
+	}
+	for _, q := range s.Profiles {
+		cells["Profile"] = fmt.Sprint(int(q.Rate))
+	}
+	put(cells, "Maker", s.Maker, jedec.MakerCode.String)
+	put(cells, "Chips by", s.ChipMaker, jedec.MakerCode.String)
+	put(cells, "Part", orNull(s.Part), same)
+	put(cells, "Serial", orNull(s.Serial), same)
+	put(cells, "Made", s.Year, func(y int) string { return fmt.Sprintf("%d/%02d", y, s.Week.Or(0)) })
+	put(cells, "Height", s.HeightMM, func(n int) string { return fmt.Sprintf("%d mm", n) })
+	put(cells, "Checksum", maybe.If(s.Checksum, s.Kind == "EEPROM"), same)
+	return cells
+}
+
+// put sets a cell where the fact is known.
+func put[T any](cells map[string]string, label string, v maybe.Value[T], words func(T) string) {
+	if x, ok := v.Get(); ok {
+		cells[label] = words(x)
+	}
+}
+
+// TimingsAt adds the timings that a stick keeps at a grade.
+func (p *Page) TimingsAt(s stick.Stick, x jedec.Grade) {
+	t, ok := s.At(x)
+	if !ok {
+		p.Para(17, "  At "+fmt.Sprint(int(x.Rate)), "can't be told: a time or the latencies are not stated, or the rate is beyond the stick's")
+		return
+	}
+	text := fmt.Sprintf("%v, first word after %v", t, t.CL.Time(x))
+	if ras, ok := s.Times.TRAS.Get(); ok {
+		text += fmt.Sprintf("; tRAS %d", x.Generation.Clocks(ras, x.TCK))
+	}
+	if rc, ok := s.Times.TRC.Get(); ok {
+		text += fmt.Sprintf(", tRC %d", x.Generation.Clocks(rc, x.TCK))
+	}
+	p.Para(17, "  At "+fmt.Sprint(int(x.Rate)), text+" clocks")
 }
 
 // moduleSentence says what the stick is, as far as it is stated.
@@ -113,17 +234,19 @@ func moduleRows(s stick.Stick) [][2]string {
 	if hasDensity {
 		chips += ", dies of " + dieSize(density)
 	}
+	if dies := s.Dies.Or(1); dies > 1 {
+		chips += fmt.Sprintf(", %d in a package", dies)
+	}
+	if s.Stacked {
+		chips += " (3DS)"
+	}
 	add("Chips", chips, hasRanks)
 	add("Kind", kindWords(s), s.Registered.Known() || s.ECC.Known())
 	g, hasG := s.Generation.Get()
 	f, hasF := s.Form.Get()
 	contacts, made := g.Contacts(f)
 	add("Contacts", fmt.Sprint(contacts), hasG && hasF && made && contacts > 0)
-	var volts []string
-	for _, mv := range s.MilliVolts {
-		volts = append(volts, stick.Volts(mv))
-	}
-	add("Supply", strings.Join(volts, " or "), len(volts) > 0)
+	add("Supply", voltList(s.MilliVolts), len(s.MilliVolts) > 0)
 	for _, q := range s.Profiles {
 		add("Profile", profileWords(q), true)
 	}
@@ -132,23 +255,59 @@ func moduleRows(s stick.Stick) [][2]string {
 		add("SPD revision", revision(l.SPDRevision), true)
 		add("Temperature", l.Suffix+", "+l.Temperature(), l.Temperature() != "")
 	}
+	add("Latencies", latencyList(s.Latencies), true)
+	height, hasHeight := s.HeightMM.Get()
+	add("Height", fmt.Sprintf("up to %d mm", height), hasHeight)
+	thermal, hasThermal := s.Thermal.Get()
+	add("Sensor", map[bool]string{true: "thermal sensor on the module", false: "no thermal sensor"}[thermal], hasThermal)
+	maker, hasMaker := s.Maker.Get()
+	add("Maker", maker.String(), hasMaker)
+	chips2, hasChips := s.ChipMaker.Get()
+	add("Chips by", chips2.String(), hasChips)
 	add("Part", s.Part, true)
 	add("Serial", s.Serial, true)
+	year, hasYear := s.Year.Get()
+	add("Made", fmt.Sprintf("%d, week %d", year, s.Week.Or(0)), hasYear)
+	if s.Kind == "EEPROM" {
+		add("Image", "revision "+s.Revision+"; "+strings.Join(s.Checks, "; "), true)
+	}
 	add("Passed over", strings.Join(s.Passed, ", "), true)
 	return rows
 }
 
+func latencyList(list []jedec.Latency) string {
+	var parts []string
+	for _, l := range list {
+		parts = append(parts, l.String())
+	}
+	return strings.Join(parts, ", ")
+}
+
 func minimumTimes(t stick.Times) string {
 	var parts []string
-	for _, x := range []struct {
-		name string
-		time maybe.Value[jedec.Picoseconds]
-	}{{"tAA", t.TAA}, {"tRCD", t.TRCD}, {"tRP", t.TRP}, {"tRAS", t.TRAS}, {"tRC", t.TRC}} {
+	for _, x := range namedTimes(t) {
 		if ps, ok := x.time.Get(); ok {
 			parts = append(parts, x.name+" "+ps.String())
 		}
 	}
 	return strings.Join(parts, ", ")
+}
+
+type namedTime struct {
+	name string
+	time maybe.Value[jedec.Picoseconds]
+}
+
+func namedTimes(t stick.Times) []namedTime {
+	return []namedTime{{"tAA", t.TAA}, {"tRCD", t.TRCD}, {"tRP", t.TRP}, {"tRAS", t.TRAS}, {"tRC", t.TRC}}
+}
+
+func voltList(milliVolts []int) string {
+	var words []string
+	for _, mv := range milliVolts {
+		words = append(words, stick.Volts(mv))
+	}
+	return strings.Join(words, " or ")
 }
 
 func dieSize(mbit int) string {
@@ -247,6 +406,8 @@ type stickJSON struct {
 	Serial     maybe.Value[string]            `json:"serial"`
 	Year       maybe.Value[int]               `json:"year"`
 	Week       maybe.Value[int]               `json:"week"`
+	ChipMaker  jedec.MakerCode                `json:"chip_maker"`
+	Notes      []string                       `json:"notes"`
 	Checksum   string                         `json:"checksum"`
 	Profiles   []profileJSON                  `json:"profiles"`
 	Choices    []string                       `json:"choices"`
@@ -291,7 +452,7 @@ func ModulesJSON(sticks []stick.Stick) any {
 			Rated: through(s.Grade, func(x jedec.Grade) jedec.Rate { return x.Rate }), CL: through(s.CL, clocks),
 			TCK: s.Times.TCK, TAA: s.Times.TAA, TRCD: s.Times.TRCD, TRP: s.Times.TRP, TRAS: s.Times.TRAS, TRC: s.Times.TRC,
 			Maker: s.Maker.Or(jedec.MakerCode{}), Part: orNull(s.Part), Serial: orNull(s.Serial), Year: s.Year, Week: s.Week,
-			Checksum: s.Checksum, Profiles: []profileJSON{}, Choices: []string{}, Leaning: []hintJSON{}, Unknown: append([]string{}, s.Unknown()...),
+			ChipMaker: s.ChipMaker.Or(jedec.MakerCode{}), Notes: append([]string{}, s.Notes...), Checksum: s.Checksum, Profiles: []profileJSON{}, Choices: []string{}, Leaning: []hintJSON{}, Unknown: append([]string{}, s.Unknown()...),
 		}
 		for _, l := range slices.Sorted(slices.Values(s.Latencies)) {
 			j.Latencies = append(j.Latencies, clocks(l))
