@@ -75,21 +75,8 @@ const (
 )
 
 func decodeArrayAddress(s Structure) (a ArrayAddress, ok bool) {
-	first, ok1 := s.area.DWord(addressFirst)
-	last, ok2 := s.area.DWord(addressLast)
-	handle, ok3 := s.area.Word(addressArray)
-	if !ok1 || !ok2 || !ok3 {
-		return a, false
-	}
+	a.First, a.Last, ok = s.addresses(addressFirst, addressLast, addressExtFirst, addressExtLast)
+	handle, has := s.area.Word(addressArray)
 	a.Array = Handle(handle)
-	if first == addressExtended {
-		if a.First, ok1 = s.area.QWord(addressExtFirst); !ok1 {
-			return a, false
-		}
-		a.Last, ok2 = s.area.QWord(addressExtLast)
-		return a, ok2
-	}
-	// The last KiB is inclusive: its own last byte ends the range.
-	a.First, a.Last = uint64(first)<<10, uint64(last)<<10|0x3FF
-	return a, true
+	return a, ok && has
 }

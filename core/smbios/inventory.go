@@ -3,16 +3,21 @@ package smbios
 // An Inventory is what a table says about the machine and its memory, decoded
 // structure by structure in the table's own order.
 type Inventory struct {
-	Version    Version // 0.0 where no entry point was read
-	Firmware   []Firmware
-	Systems    []System
-	Boards     []Board
-	Chassis    []Chassis
-	Processors []Processor
-	Arrays     []Array
-	Devices    []Device
-	Addresses  []ArrayAddress
-	Notes      []string // oddities that did no harm
+	Version     Version // 0.0 where no entry point was read
+	Firmware    []Firmware
+	Systems     []System
+	Boards      []Board
+	Chassis     []Chassis
+	Processors  []Processor
+	Arrays      []Array
+	Devices     []Device
+	Addresses   []ArrayAddress
+	Mapped      []DeviceAddress
+	Caches      []Cache
+	Errors      []MemoryError
+	Controllers []Controller // of machines before 2.1
+	OldModules  []Module     // of machines before 2.1
+	Notes       []string     // oddities that did no harm
 }
 
 // Decode reads a structure table. Where err wraps ErrTable the inventory
@@ -42,6 +47,18 @@ func (v *Inventory) take(s Structure) {
 		v.Arrays = append(v.Arrays, decodeArray(s))
 	case TypeMemoryDevice:
 		v.Devices = append(v.Devices, decodeDevice(s))
+	case TypeController:
+		v.Controllers = append(v.Controllers, decodeController(s))
+	case TypeModule:
+		v.OldModules = append(v.OldModules, decodeModule(s))
+	case TypeCache:
+		v.Caches = append(v.Caches, decodeCache(s))
+	case TypeMemoryError:
+		v.Errors = append(v.Errors, decodeMemoryError(s))
+	case TypeDeviceAddress:
+		if a, ok := decodeDeviceAddress(s); ok {
+			v.Mapped = append(v.Mapped, a)
+		}
 	case TypeArrayAddress:
 		if a, ok := decodeArrayAddress(s); ok {
 			v.Addresses = append(v.Addresses, a)
@@ -62,8 +79,16 @@ func (v Inventory) SystemArrays() []Array {
 
 // SystemDevices returns the places of system memory: those of system-memory
 // arrays, and those whose array is not in the table at all, since nothing
-// says that they are something else.
+// says that they are something else. A table from before version 2.1 has
+// none; its modules take their place.
 func (v Inventory) SystemDevices() []Device {
+	if len(v.Devices) == 0 {
+		var devices []Device
+		for _, m := range v.OldModules {
+			devices = append(devices, m.device())
+		}
+		return devices
+	}
 	other := make(map[Handle]bool)
 	for _, a := range v.Arrays {
 		if a.Use != UseSystemMemory {

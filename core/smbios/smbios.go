@@ -14,6 +14,10 @@
 //	type 3 kind [7.4]             bit 7                          lock present, masked off
 //	type 4 speeds [7.5]           0                              unknown
 //	type 4 family [7.5.2]         0xFE                           family 2 (word)
+//	type 5 largest module [7.6]   n                              2^n MB
+//	type 6 size [7.7]             0x7D, 0x7E, 0x7F               filled of unknown size, disabled, empty
+//	type 6 size [7.7]             bit 7                          two banks, masked off
+//	type 7 sizes [7.8]            bit 15; 0xFFFF                 unit of 64 KiB; size 2 (dword, bit 31 the same)
 //	type 16 maximum [7.17]        0x80000000                     extended maximum, bytes
 //	type 16 maximum [7.17]        0                              unknown (seen in the field)
 //	type 17 widths [7.18]         0xFFFF, 0                      unknown
@@ -29,7 +33,9 @@
 //	type 17 voltages [7.18]       0                              unknown
 //	type 17 maker id [7.18.8]     0                              unknown
 //	type 17 device set [7.18]     0 none, 0xFF                   unknown whether in a set
-//	type 19 addresses [7.20]      0xFFFFFFFF                     extended addresses, bytes
+//	type 18 type [7.19]           3                              no error
+//	type 19, 20 addresses         0xFFFFFFFF                     extended addresses, bytes
+//	type 20 interleave [7.21]     0 not interleaved, 0xFF        unknown
 //	handles                       0xFFFE not provided, 0xFFFF    no such structure
 //
 // Speeds were written in MHz up to version 3.0 and in MT/s since; the figure
@@ -47,15 +53,20 @@ type Type uint8
 
 // The structure types that are decoded; all others are walked over.
 const (
-	TypeFirmware     Type = 0
-	TypeSystem       Type = 1
-	TypeBoard        Type = 2
-	TypeChassis      Type = 3
-	TypeProcessor    Type = 4
-	TypeMemoryArray  Type = 16
-	TypeMemoryDevice Type = 17
-	TypeArrayAddress Type = 19
-	TypeEnd          Type = 127
+	TypeFirmware      Type = 0
+	TypeSystem        Type = 1
+	TypeBoard         Type = 2
+	TypeChassis       Type = 3
+	TypeProcessor     Type = 4
+	TypeController    Type = 5
+	TypeModule        Type = 6
+	TypeCache         Type = 7
+	TypeMemoryArray   Type = 16
+	TypeMemoryDevice  Type = 17
+	TypeMemoryError   Type = 18
+	TypeArrayAddress  Type = 19
+	TypeDeviceAddress Type = 20
+	TypeEnd           Type = 127
 )
 
 // A Handle names a structure within one table.
