@@ -14,6 +14,7 @@ import (
 	"errors"
 	"fmt"
 	"strconv"
+	"sync"
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -361,15 +362,23 @@ func (im *image) crc(from, last, stored int) {
 // CRC16 is the CRC of DDR3 and later images: polynomial x16 + x12 + x5 + 1,
 // start 0, most significant bit first (JESD21-C annex K, bytes 126 and 127).
 func CRC16(data []byte) uint16 {
+	t := crcTables()
 	var crc uint16
+	for ; len(data) >= 4; data = data[4:] {
+		x := crc ^ (uint16(data[0])<<8 | uint16(data[1]))
+		crc = t[3][x>>8] ^ t[2][x&0xFF] ^ t[1][data[2]] ^ t[0][data[3]]
+	}
 	for _, b := range data {
-		crc = crc<<8 ^ crcTable[byte(crc>>8)^b]
+		crc = crc<<8 ^ t[0][byte(crc>>8)^b]
 	}
 	return crc
 }
 
-var crcTable = func() (t [256]uint16) {
-	for i := range t {
+// crcTables are what a byte adds to the CRC when none to three bytes follow
+// it, so that four bytes are taken in one step.
+var crcTables = sync.OnceValue(func() *[4][256]uint16 {
+	var t [4][256]uint16
+	for i := range 256 {
 		c := uint16(i) << 8
 		for range 8 {
 			if c&0x8000 != 0 {
@@ -378,10 +387,16 @@ var crcTable = func() (t [256]uint16) {
 				c <<= 1
 			}
 		}
-		t[i] = c
+		t[0][i] = c
 	}
-	return t
-}()
+	for n := 1; n < 4; n++ {
+		for i := range 256 {
+			c := t[n-1][i]
+			t[n][i] = c<<8 ^ t[0][c>>8]
+		}
+	}
+	return &t
+})
 
 // known returns a positive figure as a value, nothing for 0.
 func known[T int | jedec.Picoseconds](v T) maybe.Value[T] { return maybe.If(v, v > 0) }

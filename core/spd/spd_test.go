@@ -382,6 +382,25 @@ func TestBlankIdentity(t *testing.T) {
 	assert.Equal(t, "[31m", decode(t, im).Part, "control characters never come through")
 }
 
+// The CRC against the standard's own bit-by-bit form, at every length.
+func TestCRC16AgainstTheStandardsForm(t *testing.T) {
+	data := ddr4().Bytes()
+	for n := range data {
+		var crc uint16
+		for _, b := range data[:n] {
+			crc ^= uint16(b) << 8
+			for range 8 {
+				if crc&0x8000 != 0 {
+					crc = crc<<1 ^ 0x1021
+				} else {
+					crc <<= 1
+				}
+			}
+		}
+		require.Equal(t, crc, spd.CRC16(data[:n]), "%d bytes", n)
+	}
+}
+
 func FuzzDecode(f *testing.F) {
 	f.Add(ddr4().Bytes())
 	f.Add([]byte(ddr5()))
