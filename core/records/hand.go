@@ -1,0 +1,172 @@
+package records
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+)
+
+// A Hand is what a technician read off stickers, boards and manuals of a
+// machine that will not start, or that tells too little. Every field may be
+// empty.
+type Hand struct {
+	Version int         `yaml:"epitome-hand"`
+	By      string      `yaml:"by"`
+	Machine HandMachine `yaml:"machine"`
+	Places  []HandPlace `yaml:"places"`
+	Maximum HandLimit   `yaml:"maximum"`
+	Remarks string      `yaml:"remarks"`
+}
+
+// A HandMachine is the machine's names.
+type HandMachine struct {
+	Kind      string `yaml:"kind"`
+	Maker     string `yaml:"maker"`
+	Model     string `yaml:"model"`
+	Board     string `yaml:"board"`
+	Processor string `yaml:"processor"`
+	Chipset   string `yaml:"chipset"`
+	System    string `yaml:"system"`
+}
+
+// A HandPlace is one place where memory sits.
+type HandPlace struct {
+	Name   string `yaml:"name"`
+	Attach string `yaml:"attach"` // "socket", "soldered" or empty
+	Takes  string `yaml:"takes"`  // the form that fits, "SO-DIMM"
+	Holds  string `yaml:"holds"`  // sticker text, "free", or empty
+}
+
+// Free is what HandPlace.Holds says of an empty socket.
+const Free = "free"
+
+// A HandLimit is a size and where it was read.
+type HandLimit struct {
+	Size string `yaml:"size"`
+	From string `yaml:"from"`
+}
+
+// Capacity returns the limit's size.
+func (l HandLimit) Capacity() maybe.Value[jedec.Capacity] {
+	c, err := jedec.ParseCapacity(l.Size)
+	return maybe.If(c, err == nil && c > 0)
+}
+
+// HandTemplate is a blank to fill in with an editor.
+const HandTemplate = `# What was read off a machine by hand. Fill in what you know and leave the rest
+# empty; a half-empty card is a normal card. Then: epitome intake --hand THISFILE -o CARD
+epitome-hand: 1
+
+by: ""            # who looked
+
+machine:
+  kind: ""        # laptop, desktop, all-in-one, mini, server or other
+  maker: ""
+  model: ""       # the exact one is on the label underneath
+  board: ""       # printed on the board
+  processor: ""   # as on its lid or its sticker: the number matters
+  chipset: ""
+  system: ""      # operating system, with 32-bit or 64-bit
+
+# One entry for each place where memory sits, soldered ones too. Names are those
+# printed on the board beside it.
+places:
+  - name: ""      # DIMM A, ChannelB-DIMM0, J8H1 …
+    attach: ""    # socket, or soldered
+    takes: ""     # DIMM, SO-DIMM …
+    holds: ""     # the sticker, as 8GB 1Rx8 PC4-2400T-SA1-11; free for an empty socket
+  - name: ""
+    attach: ""
+    takes: ""
+    holds: ""
+
+maximum:
+  size: ""        # most memory the machine takes, as 32GB
+  from: ""        # where that was read: manual page, maker's page
+
+remarks: ""
+`
+
+// ErrHand is what every error of ParseHand wraps.
+var ErrHand = errors.New("hand entry can't be used")
+
+var handKinds = []string{"", "laptop", "desktop", "all-in-one", "mini", "server", "other"}
+
+// ParseHand reads a filled-in template. Entries of places without any text are
+// dropped. Errors wrap ErrHand and name line or entry.
+func ParseHand(text []byte) (Hand, error) {
+	var h Hand
+	d := yaml.NewDecoder(bytes.NewReader(text))
+	d.KnownFields(true)
+	if err := d.Decode(&h); err != nil {
+		if errors.Is(err, io.EOF) {
+			err = errors.New("the file is empty; intake --blank writes one to fill in")
+		}
+		return h, fmt.Errorf("%w: %s", ErrHand, strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+	}
+	if h.Version != 1 {
+		return h, fmt.Errorf("%w: epitome-hand: %d; this program reads 1", ErrHand, h.Version)
+	}
+	if !contains(handKinds, h.Machine.Kind) {
+		return h, fmt.Errorf("%w: kind: %q; it is one of %s", ErrHand, h.Machine.Kind, strings.Join(handKinds[1:], ", "))
+	}
+	if h.Maximum.Size != "" && !h.Maximum.Capacity().Known() {
+		return h, fmt.Errorf("%w: maximum: size: %q; write a number with MB or GB, as 32GB", ErrHand, h.Maximum.Size)
+	}
+	return h, h.checkPlaces()
+}
+
+// checkPlaces drops blank places and checks the others.
+func (h *Hand) checkPlaces() error {
+	var places []HandPlace
+	names := make(map[string]bool)
+	for i, p := range h.Places {
+		if p == (HandPlace{}) {
+			continue
+		}
+		name := strings.ToLower(strings.TrimSpace(p.Name))
+		switch {
+		case name == "":
+			return fmt.Errorf("%w: places: entry %d has no name; number it if none is printed", ErrHand, i+1)
+		case names[name]:
+			return fmt.Errorf("%w: places: %q stands twice", ErrHand, p.Name)
+		case p.Attach != "" && p.Attach != "socket" && p.Attach != "soldered":
+			return fmt.Errorf("%w: places: %q: attach: %q; it is socket or soldered", ErrHand, p.Name, p.Attach)
+		case p.Attach == "soldered" && strings.EqualFold(p.Holds, Free):
+			return fmt.Errorf("%w: places: %q is soldered and free; soldered chips can't be missing", ErrHand, p.Name)
+		}
+		if _, ok := jedec.ParseForm(p.Takes); p.Takes != "" && !ok {
+			return fmt.Errorf("%w: places: %q: takes: %q; it is DIMM, SO-DIMM, Micro-DIMM, Mini-DIMM or CAMM2", ErrHand, p.Name, p.Takes)
+		}
+		names[name] = true
+		places = append(places, p)
+	}
+	h.Places = places
+	return nil
+}
+
+func contains(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+// Encode writes the entry as a file that ParseHand reads back.
+func (h Hand) Encode() ([]byte, error) {
+	h.Version = 1
+	out, err := yaml.Marshal(h)
+	if err != nil {
+		return nil, fmt.Errorf("hand entry: %w", err)
+	}
+	return out, nil
+}

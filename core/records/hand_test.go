@@ -1,0 +1,52 @@
+package records_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/records"
+)
+
+func TestTheBlankTemplateIsAnEmptyEntry(t *testing.T) {
+	h, err := records.ParseHand([]byte(records.HandTemplate))
+	require.NoError(t, err)
+	assert.Equal(t, records.Hand{Version: 1}, h)
+}
+
+func TestAHandEntryComesBackAsItWas(t *testing.T) {
+	h := records.Hand{Version: 1, By: "Jory", Machine: records.HandMachine{Kind: "laptop", Model: "Gull 14: \"late\""},
+		Places:  []records.HandPlace{{Name: "DIMM A", Attach: "socket", Takes: "SO-DIMM", Holds: "8GB 1Rx8 PC4-2400T-SA1-11"}, {Name: "DIMM B", Holds: "free"}},
+		Maximum: records.HandLimit{Size: "32GB", From: "manual p. 12"}}
+	text, err := h.Encode()
+	require.NoError(t, err)
+	got, err := records.ParseHand(text)
+	require.NoError(t, err)
+	assert.Equal(t, h, got)
+	assert.Equal(t, maybe.Just(32*jedec.GiB), got.Maximum.Capacity())
+}
+
+func TestWrongHandEntriesAreRefusedWithTheEntry(t *testing.T) {
+	for says, text := range map[string]string{
+		"the file is empty":       "",
+		"epitome-hand: 0":         "by: Jory\n",
+		"field colour not found":  "epitome-hand: 1\ncolour: blue\n",
+		"kind: \"boat\"":          "epitome-hand: 1\nmachine: {kind: boat}\n",
+		"as 32GB":                 "epitome-hand: 1\nmaximum: {size: lots}\n",
+		"entry 2 has no name":     "epitome-hand: 1\nplaces: [{name: A}, {holds: free}]\n",
+		"stands twice":            "epitome-hand: 1\nplaces: [{name: A}, {name: a}]\n",
+		"it is socket or soldere": "epitome-hand: 1\nplaces: [{name: A, attach: glued}]\n",
+		"can't be missing":        "epitome-hand: 1\nplaces: [{name: A, attach: soldered, holds: free}]\n",
+		"takes: \"brick\"":        "epitome-hand: 1\nplaces: [{name: A, takes: brick}]\n",
+		"line":                    "epitome-hand: 1\nplaces: what\n",
+	} {
+		_, err := records.ParseHand([]byte(text))
+		require.ErrorIs(t, err, records.ErrHand, says)
+		assert.Contains(t, err.Error(), says)
+		assert.False(t, strings.Contains(err.Error(), "yaml:"))
+	}
+}
