@@ -48,10 +48,11 @@ const (
 	PCI        Kind = "pci"    // lines "0000:00:1f.0 8086:a305 060100"
 	CIM        Kind = "cim"    // exported management objects, JSON or CSV
 	Series     Kind = "series" // what need --watch measured, a table
+	Hand       Kind = "hand"   // what was read off stickers and boards, YAML
 )
 
 // kinds lists every kind, in the order in which a card keeps its readings.
-var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Series}
+var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Series, Hand}
 
 // A Reading is one piece of raw evidence, or the reason why it could not be
 // taken.

@@ -31,6 +31,12 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 			Sources: []string{table(smbios.TypeMemoryArray, ""), table(smbios.TypeMemoryDevice, "")},
 		})
 	}
+	for _, e := range s.tables.Errors {
+		if !e.OK() && e.Type > 0x03 {
+			found = append(found, machine.Conflict{About: "errors", Says: fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
+				Sources: []string{table(smbios.TypeMemoryError, "")}})
+		}
+	}
 	announced, listed := s.announced(), len(m.Places)
 	if announced > 0 && announced != listed {
 		found = append(found, machine.Conflict{

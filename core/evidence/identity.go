@@ -45,6 +45,9 @@ func (s sources) identify(m *machine.Machine) {
 			firmware = append(firmware, claimed(text, firm, table(smbios.TypeFirmware, ""), fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
 		}
 	}
+	h := s.handNames()
+	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
+	m.Chipset = weigh(h.chipset...)
 	m.Maker, m.Model, m.Board, m.Firmware = weigh(maker...), weigh(model...), weigh(board...), weigh(firmware...)
 	m.Processor = s.processor()
 	m.OS = s.system()
@@ -68,7 +71,7 @@ func (s sources) system() machine.Finding[string] {
 	if s.hasCPU || len(s.memory) > 0 {
 		claims = append(claims, claimed("Linux", firm, "procfs texts", "only this kernel writes them"))
 	}
-	return weigh(claims...)
+	return weigh(append(s.handNames().system, claims...)...)
 }
 
 // text adds the claim that a firmware string makes, if it says anything.
@@ -86,7 +89,7 @@ func (s sources) kind() machine.Finding[machine.Kind] {
 			claims = append(claims, claimed(kind, firm, table(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
 		}
 	}
-	return weigh(claims...)
+	return weigh(append(s.handNames().kind, claims...)...)
 }
 
 // processor prefers the brand string that the processor itself reports over
@@ -96,11 +99,17 @@ func (s sources) processor() machine.Finding[string] {
 	if name, ok := told(s.cpu.Brand); s.hasCPU && ok {
 		claims = append(claims, claimed(name, prime, "cpuinfo", fmt.Sprintf("model name %q", s.cpu.Brand)))
 	}
+	for _, o := range s.objects {
+		if name, ok := told(o.Text("Name")); ok && o.Class == records.Processor {
+			claims = append(claims, claimed(name, prime, "management object Processor", fmt.Sprintf("name %q", o.Text("Name"))))
+			break
+		}
+	}
 	for _, p := range s.tables.Processors {
 		if name, ok := told(p.Version); ok {
 			claims = append(claims, claimed(name, firm, table(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
 			break // more sockets hold more of the same
 		}
 	}
-	return weigh(claims...)
+	return weigh(append(s.handNames().processor, claims...)...)
 }

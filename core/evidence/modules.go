@@ -95,18 +95,22 @@ func (c *moduleClaims) image(e eeprom) {
 	if e.stick.Checksum == "bad" {
 		w = hint
 	}
-	s, source := e.stick, e.source
+	c.stick(e.stick, w, e.source)
+}
+
+// stick adds what a description of the module states.
+func (c *moduleClaims) stick(s stick.Stick, w weight, source string) {
 	if g, ok := s.Generation.Get(); ok {
-		c.generation = append(c.generation, claimed(g, w, source, "memory type "+g.String()))
+		c.generation = append(c.generation, claimed(g, w, source, "generation "+g.String()))
 	}
 	if f, ok := s.Form.Get(); ok && f != jedec.Soldered {
 		c.form = append(c.form, claimed(f, w, source, "module type "+f.String()))
 	}
 	if size, ok := s.Capacity.Get(); ok {
-		c.capacity = append(c.capacity, claimed(size, w, source, "dies, widths and ranks make "+size.String()))
+		c.capacity = append(c.capacity, claimed(size, w, source, "size "+size.String()))
 	}
 	if x, ok := s.Grade.Get(); ok {
-		c.rated = append(c.rated, claimed(x.Rate, w, source, fmt.Sprintf("cycle time of %v", x)))
+		c.rated = append(c.rated, claimed(x.Rate, w, source, "grade "+x.String()))
 	}
 	if n, ok := s.Ranks.Get(); ok {
 		c.ranks = append(c.ranks, claimed(n, w, source, fmt.Sprintf("%d package ranks", n)))

@@ -17,6 +17,31 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 	for i, d := range devices {
 		places[i] = s.place(d, names[i], kind, matched[i])
 	}
+	if len(devices) == 0 {
+		places = s.chipPlaces()
+		for _, p := range places {
+			names = append(names, p.Name)
+		}
+	}
+	return append(places, s.handPlaces(names)...)
+}
+
+// chipPlaces makes one place of each EEPROM, where no firmware table lists
+// any: a place is known then by its chip's address alone.
+func (s *sources) chipPlaces() []machine.Place {
+	var places []machine.Place
+	for i := range s.chips {
+		e := &s.chips[i]
+		p := machine.Place{Name: e.source, EEPROMAddress: e.address, Attach: weigh(e.attach()...),
+			Filled: weigh(claimed(true, prime, e.source, "its EEPROM answers"))}
+		if f, ok := e.stick.Form.Get(); ok {
+			p.Form = weigh(claimed(f, fair, e.source, "module type "+f.String()))
+		}
+		var c moduleClaims
+		c.image(*e)
+		p.Module, e.place = c.weigh(p.Attach, e.source), p.Name
+		places = append(places, p)
+	}
 	return places
 }
 
@@ -56,20 +81,25 @@ func placeNames(devices []smbios.Device) []string {
 func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machine.Kind], chip *eeprom) machine.Place {
 	source := table(smbios.TypeMemoryDevice, name)
 	p := machine.Place{Name: name, FirmwareHandle: d.Handle.String()}
+	filledClaims := s.seen(name).filled()
 	if filled, ok := d.Filled.Get(); ok {
 		says := "a size of 0: nothing fitted"
 		if filled {
 			says = "a size that is not 0: filled"
 		}
-		p.Filled = weigh(claimed(filled, firm, source, says))
+		filledClaims = append(filledClaims, claimed(filled, firm, source, says))
 	}
+	p.Filled = weigh(filledClaims...)
 	if channel, ok := channelOf(smbios.ParsePosition(d.Locator, d.Bank)); ok {
 		p.Channel = weigh(claimed(channel, firm, source, fmt.Sprintf("locator %q, bank %q", d.Locator, d.Bank)))
 	}
+	formClaims := s.seen(name).form()
 	if form, ok := d.Form().Get(); ok {
-		p.Form = weigh(claimed(form, fair, source, "form factor "+d.FormName()))
+		formClaims = append(formClaims, claimed(form, fair, source, "form factor "+d.FormName()))
 	}
-	p.Attach = attach(d, source, kind, chip)
+	p.Form = weigh(formClaims...)
+	seen := s.seen(name)
+	p.Attach = weigh(append(attach(d, source, kind, chip), seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c moduleClaims
 		c.firmware(d, source)
@@ -77,6 +107,7 @@ func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machi
 			p.EEPROMAddress = chip.address
 			c.image(*chip)
 		}
+		c.sticker(seen)
 		p.Module = c.weigh(p.Attach, source)
 	}
 	return p
@@ -97,7 +128,7 @@ func channelOf(p smbios.Position) (string, bool) {
 
 // attach weighs the signs of socket and soldered chips. None of them decides
 // alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
-func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], chip *eeprom) machine.Finding[machine.Attach] {
+func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], chip *eeprom) []claim[machine.Attach] {
 	var claims []claim[machine.Attach]
 	add := func(a machine.Attach, w weight, says string) { claims = append(claims, claimed(a, w, source, says)) }
 	if _, isModule := d.Form().Get(); isModule {
@@ -126,7 +157,7 @@ func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], 
 	if chip != nil {
 		claims = append(claims, chip.attach()...)
 	}
-	return weigh(claims...)
+	return claims
 }
 
 // rate takes firmware's figure as a data rate. Firmware up to version 3.0 had

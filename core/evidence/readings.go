@@ -20,6 +20,7 @@ type sources struct {
 	memory   map[string]jedec.Capacity
 	objects  []records.Object   // management objects
 	chips    []eeprom           // module EEPROMs that could be decoded
+	hands    []handEntry        // hand entries, in the order of the card
 	trouble  []machine.Conflict // readings that could not be used, and why
 }
 
@@ -32,6 +33,7 @@ func read(c card.Card) sources {
 	}
 	s.readTables(c)
 	s.readChips(c)
+	s.readHands(c)
 	if r := c.Of(card.CPUInfo); len(r) > 0 {
 		s.cpu, s.hasCPU = records.ParseCPUInfo(r[0].Data)
 		if !s.hasCPU {
@@ -94,6 +96,9 @@ func (s *sources) decode(source string, table []byte, entry smbios.EntryPoint) {
 	}
 	s.tables = inventory
 	s.hasTable = len(inventory.Systems)+len(inventory.Devices)+len(inventory.Arrays)+len(inventory.Boards) > 0
+	if s.hasTable && err == nil && len(inventory.SystemDevices()) == 0 {
+		s.fail(source, "the firmware table lists no memory (types 16 and 17 are missing): places must come from elsewhere")
+	}
 	if !s.hasTable && err == nil {
 		s.fail(source, "the table says nothing of the machine or its memory")
 	}

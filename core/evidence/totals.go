@@ -43,6 +43,13 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		t.Installed = derived(installed, min(sizes, filled), by, fmt.Sprintf("%v in %d places", installed, len(places)))
 		t.Sockets = derived(sockets, attached, by, fmt.Sprintf("%d of %d places are sockets", sockets, len(places)))
 		t.SocketsFree = derived(free, min(attached, filled), by, fmt.Sprintf("%d sockets hold nothing", free))
+		if len(s.tables.SystemDevices()) == 0 && len(s.hands) == 0 {
+			// Modules answer; empty sockets do not.
+			const says = "places known by their EEPROMs alone: empty sockets do not show"
+			for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
+				*f = machine.Finding[int]{Standing: machine.Disputed, Why: append(f.Why, machine.Support{Source: "EEPROMs", Says: says})}
+			}
+		}
 		if announced := s.announced(); announced > len(places) {
 			// A place that firmware counts and does not describe may be a socket.
 			says := fmt.Sprintf("firmware announces %d places and lists %d", announced, len(places))
@@ -83,17 +90,25 @@ func (s sources) announced() int {
 // statedMaximum is what the firmware says may be fitted, over all arrays. It
 // is a statement to be tried against the rest, never more than leaning.
 func (s sources) statedMaximum() machine.Finding[jedec.Capacity] {
+	return weigh(append(s.handMaximum(), s.firmwareMaximum()...)...)
+}
+
+func (s sources) firmwareMaximum() []claim[jedec.Capacity] {
 	var sum jedec.Capacity
 	arrays := s.tables.SystemArrays()
 	for _, a := range arrays {
 		maximum, ok := a.Maximum.Get()
 		if !ok {
-			return machine.Finding[jedec.Capacity]{}
+			return nil
 		}
 		sum += maximum
 	}
 	if len(arrays) == 0 {
-		return machine.Finding[jedec.Capacity]{}
+		// A table from before version 2.1 states the largest module a slot takes.
+		if old, ok := s.tables.OldMaximum().Get(); ok {
+			return []claim[jedec.Capacity]{claimed(old, fair, table(smbios.TypeController, ""), fmt.Sprintf("slots and largest module make %v", old))}
+		}
+		return nil
 	}
-	return weigh(claimed(sum, fair, table(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum)))
+	return []claim[jedec.Capacity]{claimed(sum, fair, table(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum))}
 }

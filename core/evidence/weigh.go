@@ -21,6 +21,7 @@ const (
 	hint  weight = 1  // alone worth a look, no more
 	fair  weight = 2  // right on most machines; not to be bought on alone
 	firm  weight = 4  // what the source is there to say, and seldom gets wrong
+	label weight = 8  // a sticker: right about its module, if it is still on the right one
 	prime weight = 12 // the best source for this fact; outweighs firmware's strings
 )
 

@@ -1,0 +1,177 @@
+package evidence
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/card"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/plain"
+	"epitome/core/records"
+	"epitome/core/stick"
+)
+
+// A handEntry is what a technician wrote down, with how it is cited.
+type handEntry struct {
+	records.Hand
+	source string // "hand entry by Jory"
+}
+
+func (s *sources) readHands(c card.Card) {
+	for _, r := range c.Of(card.Hand) {
+		h, err := records.ParseHand(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+			continue
+		}
+		source := "hand entry"
+		if by := plain.Line(h.By); by != "" {
+			source += " by " + by
+		}
+		for i := range h.Places {
+			// A sticker that can't be right is named once, here.
+			p := &h.Places[i]
+			if p.Holds == "" || strings.EqualFold(p.Holds, records.Free) {
+				continue
+			}
+			if _, err := stick.Parse(p.Holds); err != nil {
+				s.fail(source+", place "+plain.Line(p.Name), err.Error())
+			}
+		}
+		s.hands = append(s.hands, handEntry{h, source})
+	}
+}
+
+// handNamed are the claims that hand entries make about the machine itself.
+type handNamed struct {
+	kind                                            []claim[machine.Kind]
+	maker, model, board, processor, chipset, system []claim[string]
+}
+
+func (s sources) handNames() (n handNamed) {
+	for _, h := range s.hands {
+		if h.Machine.Kind != "" {
+			n.kind = append(n.kind, claimed(machine.Kind(h.Machine.Kind), prime, h.source, "kind "+h.Machine.Kind))
+		}
+		for _, x := range []struct {
+			claims *[]claim[string]
+			text   string
+			field  string
+		}{{&n.maker, h.Machine.Maker, "maker"}, {&n.model, h.Machine.Model, "model"}, {&n.board, h.Machine.Board, "board"}, {&n.processor, h.Machine.Processor, "processor"},
+			{&n.chipset, h.Machine.Chipset, "chipset"}, {&n.system, h.Machine.System, "system"}} {
+			if text := plain.Line(x.text); text != "" {
+				*x.claims = append(*x.claims, claimed(text, prime, h.source, fmt.Sprintf("%s %q", x.field, text)))
+			}
+		}
+	}
+	return n
+}
+
+func (s sources) handMaximum() (claims []claim[jedec.Capacity]) {
+	for _, h := range s.hands {
+		if size, ok := h.Maximum.Capacity().Get(); ok {
+			from := plain.Line(h.Maximum.From)
+			if from == "" {
+				from = "source not named"
+			}
+			claims = append(claims, claimed(size, label, h.source+", "+from, "a maximum of "+size.String()))
+		}
+	}
+	return claims
+}
+
+// A sighting is everything that was seen of one place, over all hand entries.
+type sighting []struct {
+	records.HandPlace
+	source string
+}
+
+// seen collects what hand entries say of the place with that name.
+func (s sources) seen(name string) (found sighting) {
+	for _, h := range s.hands {
+		for _, p := range h.Places {
+			if strings.EqualFold(strings.TrimSpace(p.Name), name) {
+				found = append(found, struct {
+					records.HandPlace
+					source string
+				}{p, h.source})
+			}
+		}
+	}
+	return found
+}
+
+func (g sighting) attach() (claims []claim[machine.Attach]) {
+	for _, p := range g {
+		if p.Attach != "" {
+			claims = append(claims, claimed(machine.Attach(p.Attach), prime, p.source, "seen: "+p.Attach))
+		}
+		if strings.EqualFold(p.Holds, records.Free) {
+			claims = append(claims, claimed(machine.Socket, label, p.source, "seen empty: chips can't be missing"))
+		} else if s, err := stick.Parse(p.Holds); err == nil && p.Holds != "" && s.Form.Or(jedec.Soldered) != jedec.Soldered {
+			claims = append(claims, claimed(machine.Socket, label, p.source, "a module with a sticker of its own sits in a socket"))
+		}
+	}
+	return claims
+}
+
+func (g sighting) filled() (claims []claim[bool]) {
+	for _, p := range g {
+		if p.Holds != "" {
+			filled := !strings.EqualFold(p.Holds, records.Free)
+			claims = append(claims, claimed(filled, prime, p.source, fmt.Sprintf("seen: %q", plain.Line(p.Holds))))
+		} else if p.Attach == string(machine.Soldered) {
+			claims = append(claims, claimed(true, prime, p.source, "soldered chips are there"))
+		}
+	}
+	return claims
+}
+
+func (g sighting) form() (claims []claim[jedec.Form]) {
+	for _, p := range g {
+		if f, ok := jedec.ParseForm(p.Takes); ok {
+			claims = append(claims, claimed(f, prime, p.source, "takes "+f.String()))
+		}
+	}
+	return claims
+}
+
+// sticker adds what was read off the stickers in a place.
+func (c *moduleClaims) sticker(g sighting) {
+	for _, p := range g {
+		if strings.EqualFold(p.Holds, records.Free) {
+			continue
+		}
+		if s, err := stick.Parse(p.Holds); err == nil {
+			c.stick(s, label, p.source+", sticker")
+		}
+	}
+}
+
+// handPlaces makes places of those that only hand entries name.
+func (s sources) handPlaces(listed []string) []machine.Place {
+	var places []machine.Place
+	known := make(map[string]bool)
+	for _, name := range listed {
+		known[strings.ToLower(name)] = true
+	}
+	for _, h := range s.hands {
+		for _, p := range h.Places {
+			name := plain.Line(p.Name)
+			if known[strings.ToLower(name)] {
+				continue
+			}
+			known[strings.ToLower(name)] = true
+			seen := s.seen(name)
+			place := machine.Place{Name: name, Attach: weigh(seen.attach()...), Filled: weigh(seen.filled()...), Form: weigh(seen.form()...)}
+			if place.Filled.Or(false) {
+				var c moduleClaims
+				c.sticker(seen)
+				place.Module = c.weigh(place.Attach, h.source)
+			}
+			places = append(places, place)
+		}
+	}
+	return places
+}

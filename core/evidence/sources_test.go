@@ -1,0 +1,156 @@
+package evidence
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/smbios/compose"
+	spdcompose "epitome/core/spd/compose"
+)
+
+func chip(serial, part string) []byte {
+	return spdcompose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750,
+		FirstCL: 10, LastCL: 18, Height: 30, Identity: spdcompose.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: part, Serial: serial, Year: 0x21, Week: 0x10}}.Bytes()
+}
+
+func place(handle uint16, locator, serial, part string) compose.Device {
+	return compose.Device{Handle: handle, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: locator, Serial: serial, Part: part}
+}
+
+func withChips(c card.Card, images map[string][]byte) card.Card {
+	for _, address := range []string{"0-0050", "0-0051", "0-0052", "0-0053"} {
+		if image, ok := images[address]; ok {
+			c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c/" + address, Address: address, Data: image})
+		}
+	}
+	return c
+}
+
+func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
+	// The board wires its sockets in another order than firmware lists them.
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "0x9CA0214F", "").Structure(), place(2, "B", "0B0B0B0B", "").Structure())...),
+		map[string][]byte{"0-0050": chip("0B0B0B0B", "X"), "0-0052": chip("4F21A09C", "Y")})
+	m := Weigh(c)
+	assert.Equal(t, "0x52", m.Places[0].EEPROMAddress, "firmware wrote the bytes in reverse")
+	assert.Equal(t, "0x50", m.Places[1].EEPROMAddress)
+	for _, p := range m.Places {
+		assert.Equal(t, maybe.Just(8), p.Module.DeviceWidth.Value, "what only the EEPROM knows")
+		assert.Equal(t, machine.Settled, p.Module.Rated.Standing)
+		assert.Equal(t, maybe.Just("Samsung"), p.Module.Maker.Value)
+		assert.Equal(t, machine.Settled, p.Attach.Standing)
+	}
+	assert.Empty(t, m.Conflicts)
+}
+
+func TestAnAddressAloneMatchesNothing(t *testing.T) {
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(), place(2, "B", "", "").Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0051": chip("02020202", "X")})
+	m := Weigh(c)
+	assert.Equal(t, "", m.Places[0].EEPROMAddress)
+	require.Len(t, m.Conflicts, 2)
+	assert.Contains(t, m.Conflicts[0].Says, "8 GB of DDR4, which could not be matched with a place")
+}
+
+func TestTheLastPlaceTakesTheLastEEPROMIfTheyAgree(t *testing.T) {
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "A", "", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+	assert.Equal(t, "0x50", Weigh(c).Places[0].EEPROMAddress)
+	d := place(1, "A", "", "")
+	d.MiB = 4096
+	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+	m := Weigh(c)
+	assert.Equal(t, "", m.Places[0].EEPROMAddress, "4 GB in the table, 8 GB in the chip")
+	assert.Len(t, m.Conflicts, 1)
+}
+
+func TestTwoModulesOfOnePartAreNotToldApartByIt(t *testing.T) {
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(), place(2, "B", "", "MR-2").Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "MR-2"), "0-0051": chip("02020202", "MR-1")})
+	m := Weigh(c)
+	assert.Equal(t, "0x51", m.Places[0].EEPROMAddress)
+	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(), place(2, "B", "", "MR-1").Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "MR-1"), "0-0051": chip("02020202", "MR-1")})
+	assert.Equal(t, "", Weigh(c).Places[0].EEPROMAddress)
+}
+
+func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {
+	image := chip("01010101", "X")
+	image[4] = 0x84 // 4 Gbit instead of 8: the CRC no longer agrees
+	d := place(1, "A", "01010101", "")
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": image})
+	m := Weigh(c)
+	assert.Equal(t, maybe.Just(8*jedec.GiB), m.Places[0].Module.Capacity.Value, "the firmware's word stands")
+	assert.Len(t, m.Places[0].Module.Capacity.Against, 1)
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "checksum: bytes 0 to 125: bad")
+}
+
+func TestAChipThatCouldNotBeReadIsNamed(t *testing.T) {
+	c := bench(chassis(laptop)...)
+	c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c/0-0050", Address: "0-0050", Failure: "no eeprom file: the chip driver is not loaded"})
+	assert.Contains(t, fmt.Sprint(Weigh(c).Conflicts), "EEPROM 0x50")
+}
+
+func hand(c card.Card, text string) card.Card {
+	c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand.yaml", Data: []byte("epitome-hand: 1\nby: Jory\n" + text)})
+	return c
+}
+
+func TestSightOverridesAll(t *testing.T) {
+	c := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2), place(1, "DIMM 0", "", "").Structure())...)
+	assert.Equal(t, machine.Socket, Weigh(c).Places[0].Attach.Or(""), "firmware calls it a SODIMM")
+	m := Weigh(hand(c, "places: [{name: dimm 0, attach: soldered}, {name: under the cover, attach: socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 12GB, from: manual}\n"))
+	require.Len(t, m.Places, 2, "and the hidden socket is there")
+	assert.Equal(t, machine.Settled, m.Places[0].Attach.Standing)
+	assert.Equal(t, machine.Soldered, m.Places[0].Attach.Or(""))
+	assert.NotEmpty(t, m.Places[0].Attach.Against, "what firmware said stays listed")
+	assert.Equal(t, maybe.Just(1), m.Totals.Sockets.Value)
+	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value)
+	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.StatedMaximum.Value, "a manual outweighs the firmware")
+	assert.Len(t, m.Totals.StatedMaximum.Against, 1)
+}
+
+func TestContradictoryHandEntriesAreBothKept(t *testing.T) {
+	c := hand(hand(card.Card{}, "places: [{name: A, attach: socket}]\n"), "places: [{name: A, attach: soldered}]\n")
+	m := Weigh(c)
+	require.Len(t, m.Places, 1)
+	assert.Equal(t, machine.Disputed, m.Places[0].Attach.Standing)
+	assert.Len(t, m.Places[0].Attach.Why, 2)
+}
+
+func TestAStickerTellsOfItsModuleAndItsSocket(t *testing.T) {
+	m := Weigh(hand(card.Card{}, "places: [{name: A, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: B, holds: 8GB PC4-9999X}]\n"))
+	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value)
+	assert.Equal(t, machine.Socket, m.Places[0].Attach.Or(""))
+	assert.False(t, m.Places[1].Module.Capacity.Known(), "a sticker that can't be right says nothing")
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "place B")
+	m = Weigh(hand(card.Card{}, "places: [{name: A, attach: nowhere}]\n"))
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "it is socket or soldered")
+}
+
+func TestManagementObjectsNameSystemAndProcessor(t *testing.T) {
+	c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(`[{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 10 Home","OSArchitecture":"64-bit","TotalVisibleMemorySize":8242340},
+		{"CreationClassName":"CIM_Processor","Name":"Petrel  P5"}]`)}}}
+	m := Weigh(c)
+	assert.Equal(t, maybe.Just("Windows 10 Home 64-bit"), m.OS.Value)
+	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value)
+	assert.Equal(t, maybe.Just(8242340*jedec.KiB), m.Totals.Visible.Value)
+}
+
+func TestEEPROMsWithoutATableMakePlaces(t *testing.T) {
+	m := Weigh(withChips(card.Card{}, map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")}))
+	require.Len(t, m.Places, 2)
+	assert.Equal(t, "EEPROM 0x52", m.Places[1].Name)
+	assert.Equal(t, maybe.Just(16*jedec.GiB), m.Totals.Installed.Value)
+	assert.False(t, m.Totals.Sockets.Known(), "empty sockets have no EEPROM: how many there are stays open")
+	assert.Empty(t, m.Conflicts)
+}
+
+func TestATableWithoutMemoryStructuresIsSaid(t *testing.T) {
+	assert.Contains(t, fmt.Sprint(Weigh(bench(chassis(laptop)...)).Conflicts), "lists no memory")
+}
