@@ -3,70 +3,209 @@ package cli
 import (
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
 
+	"epitome/core/bench"
 	"epitome/core/card"
+	"epitome/core/records"
+	"epitome/core/stick"
 	"epitome/internal/live"
 	"epitome/internal/store"
 )
 
+// intakeFlags are intake's flags as typed.
+type intakeFlags struct {
+	from, root, out, title, hand string
+	stickers                     []string
+	live, byHand, blank, replace bool
+}
+
 func (a *app) intake() *cobra.Command {
-	var from, root, out, title string
-	var replace bool
+	var f intakeFlags
 	cmd := &cobra.Command{
-		Use:   "intake [--from FOLDER | --root FOLDER] -o CARD",
-		Short: "Make a card: from this machine or from collected files",
+		Use:   "intake [--from FOLDER | --root FOLDER | --by-hand] -o CARD",
+		Short: "Make a card: from this machine, from collected files, or by hand",
 		Long: `Intake takes raw readings and writes them on a new card. It reads this
 machine (as root, since firmware tables are root's to read), files collected
-in a folder, or a copy of a Linux system tree. It changes nothing on the
-machine it reads. What was read, and what could not be and why, goes to stderr.
+in a folder, a copy of a Linux system tree, or what you read off stickers and
+boards. It changes nothing on the machine it reads. What was read, and what
+could not be and why, goes to stderr.
 
 In a folder it recognises smbios_entry_point and DMI (the kernel's two files),
 *.smbios (both in one file), spd-50.bin to spd-57.bin and *.spd (module
-EEPROMs), cpuinfo, meminfo, vmstat, pressure-memory, pci, cim*.json, cim*.csv.`,
+EEPROMs), cpuinfo, meminfo, vmstat, pressure-memory, pci, cim*.json, cim*.csv,
+hand*.yaml.
+
+A machine that will not start is entered by hand: --by-hand asks one question
+at a time, each of which may be skipped; --blank writes a form to fill in with
+an editor, and --hand takes it in; --sticker adds one sticker. With --live this
+machine is read besides.`,
 		Example: `  sudo epitome intake -o bench3.card
   epitome intake --from usb-stick/bench3 -o bench3.card
-  epitome intake --root /mnt/customer-disk-image -o bench3.card --replace`,
+  epitome intake --root /mnt/customer-disk-image -o bench3.card --replace
+  epitome intake --sticker "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11" -o bench3.card
+  epitome intake --blank -o form.yaml`,
 		Args: exactly(0, "no arguments, only flags"),
 		RunE: func(*cobra.Command, []string) error {
-			switch {
-			case from != "" && root != "":
-				return usageError("--from and --root are two different sources; give one")
-			case out == "":
-				return usageError("no name for the card; give one with -o, as in -o bench3.card")
+			if err := f.check(); err != nil {
+				return err
+			}
+			if f.blank {
+				return a.writeBlank(f)
 			}
 			now := a.now().UTC().Truncate(time.Second)
-			haul, err := take(from, root, now)
+			haul, err := f.take(now)
 			if err != nil {
 				return err
 			}
-			return a.write(haul, card.Card{Made: now, Title: title, Readings: haul.Readings}, out, replace)
+			if err := a.addHand(&haul, f, now); err != nil {
+				return err
+			}
+			return a.write(haul, card.Card{Made: now, Title: f.title, Readings: haul.Readings}, f)
 		},
 	}
-	f := cmd.Flags()
-	f.StringVar(&from, "from", "", "read collected files from this folder")
-	f.StringVar(&root, "root", "", "read a copy of a Linux system tree (FOLDER/sys, FOLDER/proc)")
-	f.StringVarP(&out, "out", "o", "", "the card to write")
-	f.StringVar(&title, "title", "", "your own name for the job, kept on the card")
-	f.BoolVar(&replace, "replace", false, "overwrite a card that exists")
+	flags := cmd.Flags()
+	flags.StringVar(&f.from, "from", "", "read collected files from this folder")
+	flags.StringVar(&f.root, "root", "", "read a copy of a Linux system tree (FOLDER/sys, FOLDER/proc)")
+	flags.StringVarP(&f.out, "out", "o", "", "the card to write")
+	flags.StringVar(&f.title, "title", "", "your own name for the job, kept on the card")
+	flags.BoolVar(&f.byHand, "by-hand", false, "ask for everything, one question at a time")
+	flags.BoolVar(&f.blank, "blank", false, "write a form to fill in with an editor, instead of a card")
+	flags.StringVar(&f.hand, "hand", "", "take in a form that was filled in")
+	flags.StringArrayVar(&f.stickers, "sticker", nil, `a sticker, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"; may be repeated`)
+	flags.BoolVar(&f.live, "live", false, "read this machine besides what is given by hand")
+	flags.BoolVar(&f.replace, "replace", false, "overwrite a card that exists")
 	return cmd
 }
 
-func take(from, root string, now time.Time) (live.Haul, error) {
+func (f intakeFlags) check() error {
 	switch {
-	case from != "":
-		return live.Folder(from, now)
-	case root != "":
-		return live.Tree(root, now)
+	case f.from != "" && f.root != "":
+		return usageError("--from and --root are two different sources; give one")
+	case f.live && (f.from != "" || f.root != ""):
+		return usageError("--live reads this machine; it does not go with --from or --root")
+	case f.byHand && f.hand != "":
+		return usageError("--by-hand and --hand are two ways to say the same; give one")
+	case f.out == "":
+		return usageError("no name for the card; give one with -o, as in -o bench3.card")
+	}
+	return nil
+}
+
+// manual reports whether anything is given by hand.
+func (f intakeFlags) manual() bool { return f.byHand || f.hand != "" || len(f.stickers) > 0 }
+
+// take reads what is not given by hand.
+func (f intakeFlags) take(now time.Time) (live.Haul, error) {
+	switch {
+	case f.from != "":
+		return live.Folder(f.from, now)
+	case f.root != "":
+		return live.Tree(f.root, now)
+	case f.manual() && !f.live:
+		return live.Haul{}, nil
 	}
 	return live.Here(now)
 }
 
+func (a *app) writeBlank(f intakeFlags) error {
+	if err := store.Write(f.out, []byte(records.HandTemplate), f.replace); err != nil {
+		return err
+	}
+	a.say("blank    %s: fill it in, then epitome intake --hand %s -o CARD", f.out, f.out)
+	return nil
+}
+
+// addHand adds what is given by hand, after checking that it can be read.
+func (a *app) addHand(haul *live.Haul, f intakeFlags, now time.Time) error {
+	add := func(source string, data []byte) error {
+		if _, err := records.ParseHand(data); err != nil {
+			return fmt.Errorf("%s: %w", source, err)
+		}
+		haul.Add(card.Reading{Kind: card.Hand, Source: source, How: "by hand", Taken: now, Data: data})
+		return nil
+	}
+	if f.hand != "" {
+		data, err := readBounded(f.hand, 1<<20)
+		if err != nil {
+			return err
+		}
+		if err := add(f.hand, data); err != nil {
+			return err
+		}
+	}
+	entries := make([]records.Hand, 0, 2)
+	if f.byHand {
+		h, err := a.ask()
+		if err != nil {
+			return err
+		}
+		entries = append(entries, h)
+	}
+	if len(f.stickers) > 0 {
+		h, err := stickerEntry(f.stickers)
+		if err != nil {
+			return err
+		}
+		entries = append(entries, h)
+	}
+	for _, h := range entries {
+		data, err := h.Encode()
+		if err != nil {
+			return err
+		}
+		if err := add("entered by hand", data); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// stickerEntry makes a hand entry of PLACE=LABEL pairs. A sticker that can't
+// be right is refused now, while it can still be looked at.
+func stickerEntry(pairs []string) (records.Hand, error) {
+	var h records.Hand
+	for _, pair := range pairs {
+		place, text, found := strings.Cut(pair, "=")
+		place, text = strings.TrimSpace(place), strings.TrimSpace(text)
+		if !found || place == "" || text == "" {
+			return h, usageError(`--sticker %q: write PLACE=LABEL, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"`, pair)
+		}
+		if !strings.EqualFold(text, records.Free) {
+			if _, err := stick.Parse(text); err != nil {
+				return h, usageError("--sticker: place %s: %v", place, err)
+			}
+		}
+		h.Places = append(h.Places, records.HandPlace{Name: place, Holds: text})
+	}
+	return h, nil
+}
+
+// matched says which EEPROM belongs to which place, and what could not be
+// brought together.
+func (a *app) matched(b *bench.Bench) {
+	m := b.Machine()
+	for _, p := range m.Places {
+		if p.EEPROMAddress != "" && p.FirmwareHandle != "" {
+			a.say("matched  EEPROM %s: the module in %s", p.EEPROMAddress, plainLines(p.Name))
+		}
+	}
+	for _, c := range m.Conflicts {
+		if c.About == "EEPROM" {
+			a.say("unclear  %s: %s", plainLines(strings.Join(c.Sources, ", ")), plainLines(c.Says))
+		}
+	}
+	if len(m.Places) == 0 {
+		a.say("unclear  nothing on the card tells where memory sits; add stickers with --sticker, or a form with --hand")
+	}
+}
+
 // write reports what was taken and writes the card, if it would say anything
 // about memory.
-func (a *app) write(haul live.Haul, c card.Card, out string, replace bool) error {
+func (a *app) write(haul live.Haul, c card.Card, f intakeFlags) error {
 	for _, n := range haul.Notes {
 		verb := "read   "
 		if !n.Taken {
@@ -74,17 +213,24 @@ func (a *app) write(haul live.Haul, c card.Card, out string, replace bool) error
 		}
 		a.say("%s  %s: %s", verb, plainLines(n.Source), plainLines(n.Says))
 	}
-	if !haul.HasTable() {
-		return errors.New("no firmware table was read, so nothing tells what memory is fitted; no card was written.\n" +
-			"As root (sudo) the tables can be read on most machines; or collect them elsewhere and use --from FOLDER")
+	if !haul.TellsOfMemory() {
+		return errors.New("nothing was read that tells what memory is fitted; no card was written.\n" +
+			"As root (sudo) the firmware tables can be read on most machines; or collect them elsewhere and use\n" +
+			"--from FOLDER, or enter what the stickers say with --by-hand")
 	}
 	text, err := c.Encode()
 	if err != nil {
 		return err
 	}
-	if err := store.Write(out, text, replace); err != nil {
+	if err := store.Write(f.out, text, f.replace); err != nil {
 		return err
 	}
-	a.say("card     %s: %d readings, %s", out, len(c.Readings), fmt.Sprintf("%d bytes", len(text)))
+	a.say("card     %s: %d readings, %d bytes", f.out, len(c.Readings), len(text))
+	a.matched(bench.New(c))
+	if !haul.HasTable() && !f.manual() && f.from == "" {
+		// The machine was asked and did not tell: the card is worth having, and
+		// whoever scripts this must notice.
+		return errors.New("the card lacks the firmware tables, so places and limits are unknown; run again as root with --replace, or add them with --from")
+	}
 	return nil
 }

@@ -25,6 +25,7 @@ var fileKinds = []struct {
 	{regexp.MustCompile(`^pressure-memory$`), card.Pressure},
 	{regexp.MustCompile(`^pci$`), card.PCI},
 	{regexp.MustCompile(`^cim.*\.(json|csv)$`), card.CIM},
+	{regexp.MustCompile(`^hand.*\.ya?ml$`), card.Hand},
 }
 
 var spdAddress = regexp.MustCompile(`^spd-([0-9a-f]{2})\.bin$`)

@@ -36,8 +36,21 @@ type Haul struct {
 	Notes    []Note
 }
 
+// TellsOfMemory reports whether anything was read that tells what memory is
+// fitted: a firmware table, a module's EEPROM, a hand entry, or management
+// objects.
+func (h Haul) TellsOfMemory() bool {
+	return h.HasTable() || h.has(card.SPD) || h.has(card.Hand) || h.has(card.CIM)
+}
+
 // HasTable reports whether a firmware table is among the readings.
 func (h Haul) HasTable() bool { return h.has(card.Table) || h.has(card.TableFile) }
+
+// Add puts a reading that was made elsewhere beside the others.
+func (h *Haul) Add(r card.Reading) {
+	h.Readings = append(h.Readings, r)
+	h.Notes = append(h.Notes, Note{Source: r.Source, Taken: true, Says: fmt.Sprintf("%d bytes", len(r.Data))})
+}
 
 func (h Haul) has(kind card.Kind) bool {
 	for _, r := range h.Readings {

@@ -89,7 +89,11 @@ func conclusion(m machine.Machine) string {
 		s += "."
 	}
 	if maximum, ok := t.StatedMaximum.Get(); ok {
-		s += fmt.Sprintf(" Firmware states a maximum of %v.", maximum)
+		if strings.HasPrefix(t.StatedMaximum.Why[0].Source, "firmware") {
+			s += fmt.Sprintf(" Firmware states a maximum of %v.", maximum)
+		} else {
+			s += fmt.Sprintf(" A maximum of %v is stated.", maximum)
+		}
 	}
 	return s
 }
