@@ -28,7 +28,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 		found = append(found, machine.Conflict{
 			About:   "maximum",
 			Says:    fmt.Sprintf("firmware states %v, %v are fitted", maximum, installed),
-			Sources: []string{table(smbios.TypeMemoryArray, ""), table(smbios.TypeMemoryDevice, "")},
+			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
 	}
 	for _, e := range s.tables.Errors {
@@ -42,7 +42,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 		found = append(found, machine.Conflict{
 			About:   "places",
 			Says:    fmt.Sprintf("firmware announces %d places and lists %d", announced, listed),
-			Sources: []string{table(smbios.TypeMemoryArray, ""), table(smbios.TypeMemoryDevice, "")},
+			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
 	}
 	return found

@@ -79,8 +79,11 @@ func placeNames(devices []smbios.Device) []string {
 }
 
 func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machine.Kind], chip *eeprom) machine.Place {
-	source := table(smbios.TypeMemoryDevice, name)
-	p := machine.Place{Name: name, FirmwareHandle: d.Handle.String()}
+	source := s.cite(smbios.TypeMemoryDevice, name)
+	p := machine.Place{Name: name}
+	if d.Handle.Known() {
+		p.FirmwareHandle = d.Handle.String()
+	}
 	filledClaims := s.seen(name).filled()
 	if filled, ok := d.Filled.Get(); ok {
 		says := "a size of 0: nothing fitted"

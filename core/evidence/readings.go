@@ -13,15 +13,16 @@ import (
 
 // sources is a card's readings, decoded.
 type sources struct {
-	tables   smbios.Inventory
-	hasTable bool
-	cpu      records.CPU
-	hasCPU   bool
-	memory   map[string]jedec.Capacity
-	objects  []records.Object   // management objects
-	chips    []eeprom           // module EEPROMs that could be decoded
-	hands    []handEntry        // hand entries, in the order of the card
-	trouble  []machine.Conflict // readings that could not be used, and why
+	tables      smbios.Inventory
+	hasTable    bool
+	fromObjects bool // places and arrays are those of management objects
+	cpu         records.CPU
+	hasCPU      bool
+	memory      map[string]jedec.Capacity
+	objects     []records.Object   // management objects
+	chips       []eeprom           // module EEPROMs that could be decoded
+	hands       []handEntry        // hand entries, in the order of the card
+	trouble     []machine.Conflict // readings that could not be used, and why
 }
 
 // read decodes what a card holds. A reading that can't be decoded is named in
@@ -47,6 +48,7 @@ func read(c card.Card) sources {
 		}
 		s.objects = append(s.objects, objects...)
 	}
+	s.adoptObjects()
 	if r := c.Of(card.MemInfo); len(r) > 0 {
 		s.memory = records.ParseMemInfo(r[0].Data)
 	}

@@ -154,3 +154,28 @@ func TestEEPROMsWithoutATableMakePlaces(t *testing.T) {
 func TestATableWithoutMemoryStructuresIsSaid(t *testing.T) {
 	assert.Contains(t, fmt.Sprint(Weigh(bench(chassis(laptop)...)).Conflicts), "lists no memory")
 }
+
+const exported = `[{"CreationClassName":"CIM_PhysicalMemoryArray","MaxCapacity":33554432,"MemoryDevices":2},
+	{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelA-DIMM0","BankLabel":"BANK 0","Capacity":8589934592,"FormFactor":12,"SMBIOSMemoryType":26,
+	 "Speed":2400,"ConfiguredClockSpeed":2400,"Manufacturer":"80CE","SerialNumber":"4F21A09C","PartNumber":"MR4S-8G24-17 ","TotalWidth":64,"DataWidth":64,"ConfiguredVoltage":1200},
+	{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelB-DIMM0","Capacity":4294967296,"FormFactor":8,"MemoryType":24}]`
+
+func TestManagementObjectsStandInForAFirmwareTable(t *testing.T) {
+	cim := card.Reading{Kind: card.CIM, Source: "cim.json", Data: []byte(exported)}
+	m := Weigh(card.Card{Readings: []card.Reading{cim}})
+	require.Len(t, m.Places, 2)
+	p := m.Places[0]
+	assert.Equal(t, "", p.FirmwareHandle)
+	assert.Equal(t, maybe.Just("A"), p.Channel.Value)
+	assert.Equal(t, maybe.Just(jedec.SODIMM), p.Form.Value, "12 in the one list is 0x0D in the other")
+	assert.Equal(t, maybe.Just(jedec.DDR4), p.Module.Generation.Value)
+	assert.Equal(t, maybe.Just("Samsung"), p.Module.Maker.Value, "a maker code in place of a name")
+	assert.Equal(t, maybe.Just(jedec.DDR3), m.Places[1].Module.Generation.Value, "the older codes")
+	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.Installed.Value)
+	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value)
+	assert.Equal(t, "management object PhysicalMemory, place ChannelA-DIMM0", p.Module.Capacity.Why[0].Source)
+
+	both := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), place(1, "DIMM A", "", "").Structure())...)
+	both.Readings = append(both.Readings, cim)
+	assert.Len(t, Weigh(both).Places, 1, "the firmware's own table counts; both come from the same firmware")
+}

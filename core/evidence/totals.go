@@ -54,7 +54,7 @@ func (s sources) total(places []machine.Place) machine.Totals {
 			// A place that firmware counts and does not describe may be a socket.
 			says := fmt.Sprintf("firmware announces %d places and lists %d", announced, len(places))
 			for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
-				*f = machine.Finding[int]{Standing: machine.Disputed, Why: append(f.Why, machine.Support{Source: table(smbios.TypeMemoryArray, ""), Says: says})}
+				*f = machine.Finding[int]{Standing: machine.Disputed, Why: append(f.Why, machine.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: says})}
 			}
 		}
 		t.Soldered = derived(soldered, min(attached, banks, filled), by, fmt.Sprintf("%v in soldered banks", soldered))
@@ -110,5 +110,5 @@ func (s sources) firmwareMaximum() []claim[jedec.Capacity] {
 		}
 		return nil
 	}
-	return []claim[jedec.Capacity]{claimed(sum, fair, table(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum))}
+	return []claim[jedec.Capacity]{claimed(sum, fair, s.cite(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum))}
 }

@@ -189,7 +189,7 @@ func stickerEntry(pairs []string) (records.Hand, error) {
 func (a *app) matched(b *bench.Bench) {
 	m := b.Machine()
 	for _, p := range m.Places {
-		if p.EEPROMAddress != "" && p.FirmwareHandle != "" {
+		if p.EEPROMAddress != "" && !strings.HasPrefix(p.Name, "EEPROM ") {
 			a.say("matched  EEPROM %s: the module in %s", p.EEPROMAddress, plainLines(p.Name))
 		}
 	}

@@ -1,0 +1,89 @@
+package evidence
+
+import (
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/records"
+	"epitome/core/smbios"
+)
+
+// cimForms brings the form-factor codes of the CIM class PhysicalMemory to
+// those of DSP0134 clause 7.18.1: the two lists count differently.
+var cimForms = map[uint64]uint8{0: 0x02, 1: 0x01, 2: 0x04, 3: 0x06, 4: 0x07, 6: 0x08, 7: 0x03, 8: 0x09, 9: 0x0A, 11: 0x0C, 12: 0x0D, 13: 0x0E, 14: 0x0B, 21: 0x0B}
+
+// cimTypes brings the older memory-type codes of the class to those of clause
+// 7.18.2; exports that have SMBIOSMemoryType need none of it.
+var cimTypes = map[uint64]uint8{17: 0x0F, 20: 0x12, 21: 0x13, 22: 0x14, 24: 0x18, 26: 0x1A, 34: 0x22}
+
+// adoptObjects takes management objects in place of firmware tables, where
+// the card has no table that lists places. Both come from the same firmware,
+// so they are never added up.
+func (s *sources) adoptObjects() {
+	if len(s.tables.SystemDevices()) > 0 {
+		return
+	}
+	var devices []smbios.Device
+	var arrays []smbios.Array
+	for _, o := range s.objects {
+		switch o.Class {
+		case records.PhysicalMemory:
+			devices = append(devices, deviceOf(o))
+		case records.PhysicalMemoryArray:
+			arrays = append(arrays, arrayOf(o))
+		}
+	}
+	if len(devices)+len(arrays) > 0 {
+		s.tables.Devices, s.tables.Arrays, s.fromObjects = devices, arrays, true
+	}
+}
+
+func deviceOf(o records.Object) smbios.Device {
+	figure := func(name string) maybe.Value[int] {
+		n, ok := o.Number(name).Get()
+		return maybe.If(int(n), ok && n > 0 && n < 1<<31)
+	}
+	d := smbios.Device{Handle: 0xFFFF, Array: 0xFFFF, Locator: o.Text("DeviceLocator"), Bank: o.Text("BankLabel"), Maker: o.Text("Manufacturer"),
+		Serial: o.Text("SerialNumber"), Part: o.Text("PartNumber"), TotalBits: figure("TotalWidth"), DataBits: figure("DataWidth"),
+		Speed: figure("Speed"), Configured: figure("ConfiguredClockSpeed"), ConfiguredMV: figure("ConfiguredVoltage"), FormCode: 0x02, MemoryType: 0x02}
+	if size, ok := o.Number("Capacity").Get(); ok {
+		d.Filled = maybe.Just(size > 0)
+		d.Size = maybe.If(jedec.Capacity(size), size > 0)
+	}
+	if code, ok := o.Number("FormFactor").Get(); ok && cimForms[code] != 0 {
+		d.FormCode = cimForms[code]
+	}
+	if code, ok := o.Number("SMBIOSMemoryType").Get(); ok && code > 0 && code < 256 {
+		d.MemoryType = uint8(code)
+	} else if code, ok := o.Number("MemoryType").Get(); ok && cimTypes[code] != 0 {
+		d.MemoryType = cimTypes[code]
+	}
+	return d
+}
+
+func arrayOf(o records.Object) smbios.Array {
+	a := smbios.Array{Handle: 0xFFFF, Use: smbios.UseSystemMemory}
+	// MaxCapacityEx has the room that MaxCapacity lacks; both are KiB.
+	for _, name := range []string{"MaxCapacityEx", "MaxCapacity"} {
+		if kib, ok := o.Number(name).Get(); ok && kib > 0 && kib < 1<<50 {
+			a.Maximum = maybe.Just(jedec.Capacity(kib) * jedec.KiB)
+			break
+		}
+	}
+	if n, ok := o.Number("MemoryDevices").Get(); ok && n <= 1024 {
+		a.Devices = int(n)
+	}
+	return a
+}
+
+// cite names a structure type as a source of claims, or the management object
+// that stands in its place.
+func (s sources) cite(kind smbios.Type, place string) string {
+	if !s.fromObjects || kind != smbios.TypeMemoryArray && kind != smbios.TypeMemoryDevice {
+		return table(kind, place)
+	}
+	name := map[smbios.Type]string{smbios.TypeMemoryArray: "management object PhysicalMemoryArray", smbios.TypeMemoryDevice: "management object PhysicalMemory"}[kind]
+	if place != "" {
+		name += ", place " + place
+	}
+	return name
+}
