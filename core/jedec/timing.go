@@ -28,12 +28,14 @@ func (g Generation) Clocks(minimum, tck Picoseconds) int {
 		return 0
 	}
 	switch g.Trait().Rounding {
+	case roundUp:
+		return int((minimum + tck - 1) / tck)
 	case guard974:
 		return int((minimum*1000/tck + 974) / 1000)
 	case guard997:
 		return int((minimum*997/tck + 1000) / 1000)
 	}
-	return int((minimum + tck - 1) / tck)
+	return 0
 }
 
 // Latency is a CAS latency in half clocks: DDR counts 2.5. The zero value is
