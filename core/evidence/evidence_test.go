@@ -47,6 +47,7 @@ func TestWeighSettlesLeansAndDisputes(t *testing.T) {
 		{"firm against firm", []claim[string]{c(a, firm), c(b, firm)}, machine.Disputed, maybe.None[string]()},
 		{"firm against fair", []claim[string]{c(a, firm), c(b, fair)}, machine.Leaning, maybe.Just(a)},
 		{"prime against firm", []claim[string]{c(b, firm), c(a, prime)}, machine.Settled, maybe.Just(a)},
+		{"hints alone decide nothing", []claim[string]{c(a, hint)}, machine.Unknown, maybe.None[string]()},
 		{"fair against hint", []claim[string]{c(b, hint), c(a, fair)}, machine.Leaning, maybe.Just(a)},
 	} {
 		f := weigh(x.claims...)

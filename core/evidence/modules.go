@@ -148,13 +148,14 @@ type eeprom struct {
 	place   string // the place it was matched with, empty for none
 }
 
-// attach is what an answering EEPROM says of the place: modules have one, and
-// banks of chips seldom do. A form in it tells more.
+// attach is what an EEPROM says of the place, by the module type in it. One
+// that does not state a type, or whose checksum is bad, says nothing: boards
+// with soldered chips have been seen with an EEPROM too.
 func (e eeprom) attach() []claim[machine.Attach] {
 	f, ok := e.stick.Form.Get()
 	switch {
 	case !ok || e.stick.Checksum == "bad":
-		return []claim[machine.Attach]{claimed(machine.Socket, hint, e.source, "an EEPROM answers: modules have one, soldered chips seldom")}
+		return nil
 	case f == jedec.Soldered:
 		return []claim[machine.Attach]{claimed(machine.Soldered, fair, e.source, "its module type is that of soldered chips")}
 	}

@@ -70,6 +70,9 @@ func weigh[T comparable](claims ...claim[T]) machine.Finding[T] {
 		}
 	}
 	switch lead := sums[best]; {
+	case lead < fair:
+		// Hints alone are worth a look, and decide nothing.
+		f.Standing = machine.Unknown
 	case lead < leadOver*next:
 		f.Standing = machine.Disputed
 	case lead >= firm && lead >= clearOver*next:
@@ -77,11 +80,11 @@ func weigh[T comparable](claims ...claim[T]) machine.Finding[T] {
 	default:
 		f.Standing = machine.Leaning
 	}
-	if f.Standing != machine.Disputed {
+	if f.Standing >= machine.Leaning {
 		f.Value = maybe.Just(best)
 	}
 	for _, c := range claims {
-		if c.value == best || f.Standing == machine.Disputed {
+		if c.value == best || f.Standing < machine.Leaning {
 			f.Why = append(f.Why, c.support)
 		} else {
 			f.Against = append(f.Against, c.support)

@@ -392,4 +392,3 @@ func (p *labelParser) newer(letters, rest string, revision int, shape string) {
 		p.fail(p.label.SPDRevision, "an SPD revision is %s", shape)
 	}
 }
-

@@ -10,7 +10,7 @@ type Standing uint8
 
 // The standings, weakest first.
 const (
-	Unknown  Standing = iota // no claim at all, or none that says anything
+	Unknown  Standing = iota // no claim at all, or mere hints
 	Disputed                 // claims contradict each other and none prevails
 	Leaning                  // the claims point one way, but softly or not alone
 	Settled                  // firm claims agree
@@ -44,7 +44,7 @@ type Support struct {
 type Finding[T any] struct {
 	Value    maybe.Value[T]
 	Standing Standing
-	Why      []Support // claims for the value, or all of them where it is disputed
+	Why      []Support // claims for the value, or all of them where there is none
 	Against  []Support // claims that lost
 }
 

@@ -161,4 +161,3 @@ func (r *reader) takePart(string) int {
 	r.stick.lean(p)
 	return 1
 }
-

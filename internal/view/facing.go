@@ -102,4 +102,3 @@ func put[T any](cells map[string]string, label string, v maybe.Value[T], words f
 		cells[label] = words(x)
 	}
 }
-

@@ -276,4 +276,3 @@ func statedNot(s stick.Stick) string {
 	}
 	return strings.Join(names, ", ")
 }
-
