@@ -1,0 +1,70 @@
+package bench_test
+
+import (
+	"fmt"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/bench"
+	"epitome/core/card"
+	"epitome/core/jedec"
+	"epitome/core/need"
+	"epitome/core/propose"
+	"epitome/core/smbios/compose"
+)
+
+func laptop() card.Card {
+	table := compose.Table(append(compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 0x0A}.Structures(),
+		compose.Array(0x1000, 32<<20, 2),
+		compose.Device{Handle: 1, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM A", Speed: 2400}.Structure(),
+		compose.Device{Handle: 2, Array: 0x1000, Form: 0x0D, Locator: "DIMM B"}.Structure())...)
+	return card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: table}}}
+}
+
+func ExampleBench() {
+	b := bench.New(laptop())
+	installed, _ := b.Machine().Totals.Installed.Get()
+	result, _ := b.Propose(propose.Goal{Reach: 16 * jedec.GiB})
+	fmt.Println(installed, "fitted; buy", result.Proposals[0].Buy)
+	// Output: 8 GB fitted; buy 8 GB DDR4-2400 SO-DIMM
+}
+
+func TestOneCardAlwaysYieldsTheSameMachine(t *testing.T) {
+	b := bench.New(laptop())
+	assert.Equal(t, b.Machine(), b.Machine())
+	assert.Equal(t, b.Machine(), bench.New(laptop()).Machine())
+}
+
+func TestTheMachineAnswersWhatTheQuestionLeavesOpen(t *testing.T) {
+	c := laptop()
+	c.Readings = append(c.Readings, card.Reading{Kind: card.CIM, Source: "cim.json",
+		Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 7 Home Basic","OSArchitecture":"32-bit","TotalVisibleMemorySize":3000000,"FreePhysicalMemory":100000}`)})
+	b := bench.New(c)
+	policy := need.BuiltIn()
+	uses, err := policy.ParseUses("vm=2")
+	require.NoError(t, err)
+	a := b.Need(policy, need.Question{Uses: uses})
+	assert.Equal(t, "Windows 7 Home Basic 32-bit", a.Parts[0].What)
+	assert.Contains(t, fmt.Sprint(a.Warnings), "uses at most 4 GB")
+	assert.Contains(t, fmt.Sprint(a.Warnings), "a 32-bit system sees 3 to 3.5 GB")
+	series, missing := b.Series()
+	assert.Len(t, series, 1, "the management object is one look")
+	assert.Empty(t, missing)
+}
+
+func TestTheLatestWatchIsTheOneThatCounts(t *testing.T) {
+	data, err := os.ReadFile("../../testdata/series/short.card")
+	require.NoError(t, err)
+	c, err := card.Parse(data)
+	require.NoError(t, err)
+	later := need.Series{need.NewSample(0, 0).With(need.Total, 1000)}
+	c.Readings = append(c.Readings, card.Reading{Kind: card.Series, Source: "later", Data: later.Encode()},
+		card.Reading{Kind: card.Series, Source: "broken", Data: []byte("when,what\n")})
+	series, missing := bench.New(c).Series()
+	assert.Equal(t, later, series)
+	require.Len(t, missing, 1)
+	assert.Contains(t, missing[0], "broken: series can't be read")
+}
