@@ -20,6 +20,9 @@ type handEntry struct {
 
 func (s *sources) readHands(c card.Card) {
 	for _, r := range c.Of(card.Hand) {
+		if r.Failure != "" {
+			continue // withdrawn; it stays on the card as history
+		}
 		h, err := records.ParseHand(r.Data)
 		if err != nil {
 			s.fail(r.Source, err.Error())
@@ -28,6 +31,9 @@ func (s *sources) readHands(c card.Card) {
 		source := "hand entry"
 		if by := plain.Line(h.By); by != "" {
 			source += " by " + by
+		}
+		if h.Source != "" && h.Source != "sight" {
+			source += ", from " + h.Source
 		}
 		for i := range h.Places {
 			// A sticker that can't be right is named once, here.

@@ -40,9 +40,9 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	}
 	if len(places) > 0 {
 		const by = "sum over the places"
-		t.Installed = derived(installed, min(sizes, filled), by, fmt.Sprintf("%v in %d places", installed, len(places)))
-		t.Sockets = derived(sockets, attached, by, fmt.Sprintf("%d of %d places are sockets", sockets, len(places)))
-		t.SocketsFree = derived(free, min(attached, filled), by, fmt.Sprintf("%d sockets hold nothing", free))
+		t.Installed = derived(installed, min(sizes, filled), by, fmt.Sprintf("%v in %s", installed, counted(len(places), "place")))
+		t.Sockets = derived(sockets, attached, by, fmt.Sprintf("of %s %d a socket", counted(len(places), "place"), sockets))
+		t.SocketsFree = derived(free, min(attached, filled), by, fmt.Sprintf("%s without a module", counted(free, "socket")))
 		if len(s.tables.SystemDevices()) == 0 && len(s.hands) == 0 {
 			// Modules answer; empty sockets do not.
 			const says = "places known by their EEPROMs alone: empty sockets do not show"
@@ -76,6 +76,13 @@ func (s sources) visible() machine.Finding[jedec.Capacity] {
 		}
 	}
 	return weigh(claims...)
+}
+
+func counted(n int, noun string) string {
+	if n != 1 {
+		noun += "s"
+	}
+	return fmt.Sprintf("%d %s", n, noun)
 }
 
 // announced is the number of places that the arrays say they have.

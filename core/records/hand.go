@@ -19,6 +19,7 @@ import (
 type Hand struct {
 	Version int         `yaml:"epitome-hand"`
 	By      string      `yaml:"by"`
+	Source  string      `yaml:"source,omitempty"` // "sight", "manual", "label", "maker", "measured"; sight where empty
 	Machine HandMachine `yaml:"machine"`
 	Places  []HandPlace `yaml:"places"`
 	Maximum HandLimit   `yaml:"maximum"`
@@ -97,6 +98,9 @@ remarks: ""
 // ErrHand is what every error of ParseHand wraps.
 var ErrHand = errors.New("hand entry can't be used")
 
+// HandSources are the kinds of source that an entry can name.
+var HandSources = []string{"sight", "manual", "label", "maker", "measured"}
+
 var handKinds = []string{"", "laptop", "desktop", "all-in-one", "mini", "server", "other"}
 
 // ParseHand reads a filled-in template. Entries of places without any text are
@@ -113,6 +117,9 @@ func ParseHand(text []byte) (Hand, error) {
 	}
 	if h.Version != 1 {
 		return h, fmt.Errorf("%w: epitome-hand: %d; this program reads 1", ErrHand, h.Version)
+	}
+	if h.Source != "" && !contains(HandSources, h.Source) {
+		return h, fmt.Errorf("%w: source: %q; it is one of %s", ErrHand, h.Source, strings.Join(HandSources, ", "))
 	}
 	if !contains(handKinds, h.Machine.Kind) {
 		return h, fmt.Errorf("%w: kind: %q; it is one of %s", ErrHand, h.Machine.Kind, strings.Join(handKinds[1:], ", "))

@@ -1,26 +1,36 @@
 package cli
 
 import (
+	"strings"
+
 	"github.com/spf13/cobra"
 
 	"epitome/internal/view"
 )
 
 func (a *app) brief() *cobra.Command {
-	var format string
+	var format, why string
 	cmd := &cobra.Command{
-		Use:   "brief CARD",
+		Use:   "brief CARD [--why[=FACT]]",
 		Short: "One page about a card's machine",
 		Long: `Brief shows what is known of a machine's memory on one page: the conclusion
 first, then every place by channel, then what is fitted, then what does not
-add up or is not settled, with the one look that would settle it.`,
+add up or is not settled, with the one look that would settle it.
+
+--why shows the claims for and against every finding instead, or those about
+one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.`,
 		Example: `  epitome brief bench3.card
   epitome brief bench3.card --format json
+  epitome brief bench3.card --why=attach
   epitome brief bench3.card --ascii > note.txt`,
 		Args: exactly(1, "one card"),
-		RunE: func(_ *cobra.Command, args []string) error {
+		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := checkFormat(format); err != nil {
 				return err
+			}
+			asked := cmd.Flags().Changed("why")
+			if asked && format == "json" {
+				return usageError("--why is for reading; --format json holds all claims anyway")
 			}
 			b, err := a.open(args[0])
 			if err != nil {
@@ -30,10 +40,25 @@ add up or is not settled, with the one look that would settle it.`,
 				return view.WriteJSON(a.out, view.BriefJSON(b.Machine()))
 			}
 			page := view.NewPage(a.look())
-			page.Brief(b.Machine())
+			if !asked {
+				page.Brief(b.Machine())
+				return page.Flush(a.out)
+			}
+			if why == allFacts {
+				why = ""
+			}
+			names, ok := page.Why(b.Machine(), why)
+			if !ok {
+				return usageError("there is no fact %q; there are %s", why, strings.Join(names, ", "))
+			}
 			return page.Flush(a.out)
 		},
 	}
 	formatFlag(cmd, &format)
+	cmd.Flags().StringVar(&why, "why", "", "show the claims for and against every finding, or about one fact: --why=attach")
+	cmd.Flags().Lookup("why").NoOptDefVal = allFacts
 	return cmd
 }
+
+// allFacts is what --why means without a fact. It is no fact's name.
+const allFacts = "*"

@@ -1,0 +1,178 @@
+package cli
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/bench"
+	"epitome/core/card"
+	"epitome/core/machine"
+	"epitome/core/plain"
+	"epitome/core/records"
+	"epitome/core/stick"
+	"epitome/internal/store"
+)
+
+// observeFlags are observe's flags as typed.
+type observeFlags struct {
+	by, source     string
+	undo, newPlace bool
+}
+
+func (a *app) observe() *cobra.Command {
+	var f observeFlags
+	cmd := &cobra.Command{
+		Use:   "observe CARD FACT=VALUE...",
+		Short: "Add what you saw or read to a card",
+		Long: `Observe records on a card what the technician saw or read, with who, when and
+from what kind of source. Sight outweighs everything about sockets; what
+firmware said stays listed. Two observations that contradict each other are
+both kept, and the fact is disputed until one is withdrawn.
+
+Facts of a place: attach (socket, soldered), takes (DIMM, SO-DIMM …) and holds
+(the sticker's text, or free), each with "of PLACE". Facts of the machine:
+kind, maker, model, board, processor, chipset, system, maximum.
+
+--undo withdraws the latest observation; it stays on the card as history.`,
+		Example: `  epitome observe bench3.card "attach of DIMM 0=soldered" --by Jory
+  epitome observe bench3.card "holds of DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"
+  epitome observe bench3.card "attach of slot under the cover=socket" --new-place
+  epitome observe bench3.card maximum=32GB --source manual
+  epitome observe bench3.card --undo`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			switch {
+			case len(args) == 0:
+				return usageError("observe wants a card and what was seen; see %s --help", cmd.CommandPath())
+			case len(args) == 1 && !f.undo:
+				return usageError(`nothing was observed; write FACT=VALUE, as "attach of DIMM 0=soldered"`)
+			case len(args) > 1 && f.undo:
+				return usageError("--undo withdraws; it adds nothing")
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, args []string) error {
+			b, err := a.open(args[0])
+			if err != nil {
+				return err
+			}
+			if f.undo {
+				return a.undo(args[0], b.Card())
+			}
+			return a.addObservation(args[0], b, args[1:], f)
+		},
+	}
+	flags := cmd.Flags()
+	flags.StringVar(&f.by, "by", "", "who saw it")
+	flags.StringVar(&f.source, "source", "", "sight (default), manual, label, maker or measured")
+	flags.BoolVar(&f.undo, "undo", false, "withdraw the latest observation")
+	flags.BoolVar(&f.newPlace, "new-place", false, "the place is one that no reading listed")
+	return cmd
+}
+
+func (a *app) addObservation(path string, b *bench.Bench, facts []string, f observeFlags) error {
+	h := records.Hand{Version: 1, By: f.by, Source: f.source}
+	for _, fact := range facts {
+		name, value, found := strings.Cut(fact, "=")
+		name, value = strings.TrimSpace(name), strings.TrimSpace(value)
+		if !found || name == "" || value == "" {
+			return usageError(`%q is no observation; write FACT=VALUE, as "attach of DIMM 0=soldered"`, fact)
+		}
+		if err := observed(&h, name, value, b.Machine(), f.newPlace); err != nil {
+			return err
+		}
+	}
+	data, err := h.Encode()
+	if err != nil {
+		return err
+	}
+	if _, err := records.ParseHand(data); err != nil {
+		return usageError("%v", err)
+	}
+	c := b.Card()
+	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Hand, Source: "observed", How: "by hand", Taken: a.now().UTC().Truncate(time.Second), Data: data})
+	return a.rewrite(path, c, "observed "+strings.Join(facts, "; "))
+}
+
+// observed puts one fact into the entry.
+func observed(h *records.Hand, name, value string, m machine.Machine, newPlace bool) error {
+	fact, place, ofPlace := strings.Cut(name, " of ")
+	if ofPlace {
+		return observedPlace(h, fact, strings.TrimSpace(place), value, m, newPlace)
+	}
+	fields := map[string]*string{"kind": &h.Machine.Kind, "maker": &h.Machine.Maker, "model": &h.Machine.Model, "board": &h.Machine.Board,
+		"processor": &h.Machine.Processor, "chipset": &h.Machine.Chipset, "system": &h.Machine.System, "maximum": &h.Maximum.Size}
+	field, ok := fields[name]
+	if !ok {
+		return usageError("there is no fact %q; there are kind, maker, model, board, processor, chipset, system, maximum, and attach, takes, holds of a place", name)
+	}
+	*field = value
+	if name == "maximum" {
+		h.Maximum.From = h.Source
+	}
+	return nil
+}
+
+func observedPlace(h *records.Hand, fact, place, value string, m machine.Machine, newPlace bool) error {
+	known := slices.ContainsFunc(m.Places, func(p machine.Place) bool { return strings.EqualFold(p.Name, place) })
+	if !known && !newPlace {
+		var names []string
+		for _, p := range m.Places {
+			names = append(names, p.Name)
+		}
+		if len(names) == 0 {
+			names = []string{"none yet"}
+		}
+		return usageError("there is no place %q on the card; there are: %s. --new-place adds one", plain.Line(place), strings.Join(names, ", "))
+	}
+	i := slices.IndexFunc(h.Places, func(p records.HandPlace) bool { return strings.EqualFold(p.Name, place) })
+	if i < 0 {
+		h.Places = append(h.Places, records.HandPlace{Name: place})
+		i = len(h.Places) - 1
+	}
+	switch fact {
+	case "attach":
+		h.Places[i].Attach = value
+	case "takes":
+		h.Places[i].Takes = value
+	case "holds":
+		if !strings.EqualFold(value, records.Free) {
+			if _, err := stick.Parse(value); err != nil {
+				return usageError("holds of %s: %v", place, err)
+			}
+		}
+		h.Places[i].Holds = value
+	default:
+		return usageError("there is no fact %q of a place; there are attach, takes and holds", fact)
+	}
+	return nil
+}
+
+// undo withdraws the latest observation that still counts.
+func (a *app) undo(path string, c card.Card) error {
+	c.Readings = slices.Clone(c.Readings)
+	for i := len(c.Readings) - 1; i >= 0; i-- {
+		r := &c.Readings[i]
+		if r.Kind == card.Hand && r.Source == "observed" && r.Failure == "" {
+			r.Failure = "withdrawn " + a.now().UTC().Format(time.DateOnly)
+			return a.rewrite(path, c, "withdrew the observation of "+r.Taken.Format(time.DateTime))
+		}
+	}
+	return fmt.Errorf("%s: there is no observation to withdraw", path)
+}
+
+// rewrite writes the card over itself and says what was done.
+func (a *app) rewrite(path string, c card.Card, did string) error {
+	text, err := c.Encode()
+	if err != nil {
+		return err
+	}
+	if err := store.Write(path, text, true); err != nil {
+		return err
+	}
+	a.say("card     %s: %s", path, plainLines(did))
+	return nil
+}

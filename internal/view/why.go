@@ -1,0 +1,98 @@
+package view
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+)
+
+// A fact is one finding with its name, in words.
+type fact struct {
+	name     string
+	value    string // empty where there is none
+	standing machine.Standing
+	why      []machine.Support
+	against  []machine.Support
+}
+
+func factOf[T any](name string, f machine.Finding[T], words func(T) string) fact {
+	out := fact{name: name, standing: f.Standing, why: f.Why, against: f.Against}
+	if v, ok := f.Get(); ok {
+		out.value = words(v)
+	}
+	return out
+}
+
+func yes(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
+
+// facts lists every finding about a machine, in the order of the page.
+func facts(m machine.Machine) []fact {
+	number := func(n int) string { return fmt.Sprint(n) }
+	t := m.Totals
+	list := []fact{
+		factOf("kind", m.Kind, func(k machine.Kind) string { return string(k) }), factOf("maker", m.Maker, same), factOf("model", m.Model, same),
+		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same), factOf("chipset", m.Chipset, same),
+		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String), factOf("visible", t.Visible, jedec.Capacity.String),
+		factOf("sockets", t.Sockets, number), factOf("free sockets", t.SocketsFree, number), factOf("soldered", t.Soldered, jedec.Capacity.String),
+		factOf("maximum", t.StatedMaximum, jedec.Capacity.String),
+	}
+	for _, p := range m.Places {
+		of := func(name string) string { return name + " of " + p.Name }
+		list = append(list, factOf(of("attach"), p.Attach, func(a machine.Attach) string { return string(a) }), factOf(of("filled"), p.Filled, yes),
+			factOf(of("form"), p.Form, jedec.Form.String), factOf(of("channel"), p.Channel, same))
+		if p.Module == nil {
+			continue
+		}
+		d := p.Module
+		list = append(list, factOf(of("generation"), d.Generation, jedec.Generation.String), factOf(of("capacity"), d.Capacity, jedec.Capacity.String),
+			factOf(of("rated"), d.Rated, jedec.Rate.String), factOf(of("running"), d.Running, jedec.Rate.String), factOf(of("ranks"), d.Ranks, number),
+			factOf(of("chip width"), d.DeviceWidth, func(n int) string { return fmt.Sprintf("x%d", n) }), factOf(of("ECC"), d.ECC, yes), factOf(of("registered"), d.Registered, yes),
+			factOf(of("supply"), d.MilliVolts, func(n int) string { return voltList([]int{n}) }), factOf(of("module maker"), d.Maker, same),
+			factOf(of("part"), d.Part, same), factOf(of("serial"), d.Serial, same))
+	}
+	return list
+}
+
+// Why lays out the claims for and against each finding, those whose names
+// hold the wanted words; all findings about which anything was said where
+// wanted is empty. It returns false, and the names there are, where nothing
+// matches.
+func (p *Page) Why(m machine.Machine, wanted string) (names []string, ok bool) {
+	wanted = strings.ToLower(wanted)
+	for _, f := range facts(m) {
+		names = append(names, f.name)
+		matches := strings.Contains(strings.ToLower(f.name), wanted)
+		if !matches || wanted == "" && len(f.why)+len(f.against) == 0 {
+			continue
+		}
+		if ok {
+			p.Blank()
+		}
+		ok = true
+		p.fact(f)
+	}
+	return names, ok
+}
+
+func (p *Page) fact(f fact) {
+	value := f.value
+	if value == "" {
+		value = "no value"
+	}
+	p.Heading(fmt.Sprintf("%s: %s, %v", sentence(f.name), value, f.standing))
+	if len(f.why)+len(f.against) == 0 {
+		p.Para(4, "  ", "Nothing was said about it.")
+	}
+	lead := "  for  "
+	if f.value == "" {
+		lead = "  -    "
+	}
+	for _, s := range f.why {
+		p.Para(7, lead, s.Says+" ("+s.Source+")")
+	}
+	for _, s := range f.against {
+		p.Para(7, "  not  ", s.Says+" ("+s.Source+")")
+	}
+}
