@@ -55,16 +55,17 @@ func facts(m machine.Machine) []fact {
 	return list
 }
 
-// Why lays out the claims for and against each finding, those whose names
-// hold the wanted words; all findings about which anything was said where
-// wanted is empty. It returns false, and the names there are, where nothing
+// Why lays out the claims for and against each finding whose name holds the
+// wanted words; every one where wanted is empty. Findings about which nothing
+// was said are left out unless asked for by their whole name. It returns false, and the names there are, where nothing
 // matches.
 func (p *Page) Why(m machine.Machine, wanted string) (names []string, ok bool) {
 	wanted = strings.ToLower(wanted)
 	for _, f := range facts(m) {
 		names = append(names, f.name)
 		matches := strings.Contains(strings.ToLower(f.name), wanted)
-		if !matches || wanted == "" && len(f.why)+len(f.against) == 0 {
+		silent := len(f.why)+len(f.against) == 0
+		if !matches || silent && strings.ToLower(f.name) != wanted {
 			continue
 		}
 		if ok {
