@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"fmt"
+	"strings"
 
 	"epitome/core/card"
 	"epitome/core/machine"
@@ -24,13 +25,15 @@ func Weigh(c card.Card) machine.Machine {
 func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 	found := append(s.trouble, s.strangers()...)
 	installed, known := m.Totals.Installed.Get()
-	if maximum, ok := m.Totals.StatedMaximum.Get(); ok && known && maximum < installed {
+	if stated := s.firmwareMaximum(); len(stated) > 0 && known && stated[0].value < installed {
+		maximum := stated[0].value
 		found = append(found, machine.Conflict{
 			About:   "maximum",
 			Says:    fmt.Sprintf("firmware states %v, %v are fitted", maximum, installed),
 			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
 	}
+	found = append(found, accounts(m.Places, m)...)
 	for _, e := range s.tables.Errors {
 		if !e.OK() && e.Type > 0x03 {
 			found = append(found, machine.Conflict{About: "errors", Says: fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
@@ -51,6 +54,9 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 // open names what is not settled and the one look that would settle it.
 func open(m machine.Machine) []machine.Open {
 	var found []machine.Open
+	if model, ok := m.Model.Get(); ok && !strings.ContainsAny(model, "0123456789") {
+		found = append(found, machine.Open{About: "model", Settles: fmt.Sprintf("%q names a line of machines; the exact model is on the label underneath, the board's on the board", model)})
+	}
 	if len(m.Places) == 0 {
 		found = append(found, machine.Open{About: "places", Settles: "open the machine and count its sockets"})
 	}

@@ -1,6 +1,7 @@
 package evidence
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -13,12 +14,17 @@ import (
 	"epitome/core/smbios/compose"
 )
 
-// bench makes a card of firmware structures, with meminfo beside them.
+// bench makes a card of firmware structures.
 func bench(structures ...compose.Structure) card.Card {
 	return card.Card{Readings: []card.Reading{
 		{Kind: card.Table, Source: "DMI", Data: compose.Table(structures...)},
-		{Kind: card.MemInfo, Source: "meminfo", Data: []byte("MemTotal: 8048324 kB\n")},
 	}}
+}
+
+// seesKiB adds what the operating system sees.
+func seesKiB(c card.Card, kib int) card.Card {
+	c.Readings = append(c.Readings, card.Reading{Kind: card.MemInfo, Source: "meminfo", Data: fmt.Appendf(nil, "MemTotal: %d kB\n", kib)})
+	return c
 }
 
 func chassis(kind byte) []compose.Structure {

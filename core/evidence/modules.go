@@ -18,13 +18,18 @@ type moduleClaims struct {
 	ranks, width, milliVolts []claim[int]
 	ecc, registered          []claim[bool]
 	maker, part, serial      []claim[string]
+	speeds                   speeds
 }
 
 // weigh brings the claims to findings. The form of a soldered bank follows
 // from how it is attached.
 func (c moduleClaims) weigh(a machine.Finding[machine.Attach], source string) *machine.Module {
+	generation := weigh(c.generation...)
+	own := weigh(c.rated...).Or(0) // by EEPROM or sticker: firmware's figures are not in yet
+	rated, running := c.speeds.resolve(generation.Or(jedec.GenerationUnknown), own)
+	c.rated, c.running = append(c.rated, rated...), append(c.running, running...)
 	m := &machine.Module{
-		Generation: weigh(c.generation...), Form: weigh(c.form...), Capacity: weigh(c.capacity...), Rated: weigh(c.rated...), Running: weigh(c.running...),
+		Generation: generation, Form: weigh(c.form...), Capacity: weigh(c.capacity...), Rated: weigh(c.rated...), Running: weigh(c.running...),
 		Ranks: weigh(c.ranks...), DeviceWidth: weigh(c.width...), ECC: weigh(c.ecc...), Registered: weigh(c.registered...), MilliVolts: weigh(c.milliVolts...),
 		Maker: weigh(c.maker...), Part: weigh(c.part...), Serial: weigh(c.serial...),
 	}
@@ -35,7 +40,7 @@ func (c moduleClaims) weigh(a machine.Finding[machine.Attach], source string) *m
 }
 
 // firmware adds what a memory-device structure claims.
-func (c *moduleClaims) firmware(d smbios.Device, source string) {
+func (c *moduleClaims) firmware(d smbios.Device, source string, writes convention) {
 	if g, ok := d.Generation().Get(); ok {
 		c.generation = append(c.generation, claimed(g, firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g)))
 	}
@@ -45,13 +50,7 @@ func (c *moduleClaims) firmware(d smbios.Device, source string) {
 	if size, ok := d.Size.Get(); ok {
 		c.capacity = append(c.capacity, claimed(size, firm, source, "size "+size.String()))
 	}
-	generation := d.Generation().Or(jedec.GenerationUnknown)
-	if figure, ok := d.Speed.Get(); ok {
-		c.rated = append(c.rated, rate(generation, figure, source, "speed"))
-	}
-	if figure, ok := d.Configured.Get(); ok {
-		c.running = append(c.running, rate(generation, figure, source, "configured speed"))
-	}
+	c.speeds = speeds{rated: d.Speed.Or(0), running: d.Configured.Or(0), source: source, writes: writes}
 	if ranks, ok := d.Rank.Get(); ok {
 		c.ranks = append(c.ranks, claimed(ranks, fair, source, fmt.Sprintf("rank attribute %d", ranks)))
 	}

@@ -2,8 +2,8 @@ package evidence
 
 import (
 	"fmt"
+	"regexp"
 
-	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/smbios"
 )
@@ -13,6 +13,7 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 	devices := s.tables.SystemDevices()
 	names := placeNames(devices)
 	matched := s.match(devices, names)
+	s.writes = conventionOf(devices)
 	places := make([]machine.Place, len(devices))
 	for i, d := range devices {
 		places[i] = s.place(d, names[i], kind, matched[i])
@@ -105,7 +106,7 @@ func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machi
 	p.Attach = weigh(append(attach(d, source, kind, chip), seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c moduleClaims
-		c.firmware(d, source)
+		c.firmware(d, source, s.writes)
 		if chip != nil {
 			p.EEPROMAddress = chip.address
 			c.image(*chip)
@@ -129,6 +130,9 @@ func channelOf(p smbios.Position) (string, bool) {
 	return channel, ok
 }
 
+// onboard are the words by which firmware names soldered banks.
+var onboard = regexp.MustCompile(`(?i)\bon[ -]?board\b|\bsoldered\b|\bmemory down\b`)
+
 // attach weighs the signs of socket and soldered chips. None of them decides
 // alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
 func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], chip *eeprom) []claim[machine.Attach] {
@@ -148,6 +152,9 @@ func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], 
 	if filled, ok := d.Filled.Get(); ok && !filled {
 		add(machine.Socket, fair, "an empty place: chips can't be missing")
 	} else if ok {
+		if onboard.MatchString(d.Locator + " " + d.Bank) {
+			add(machine.Soldered, hint, fmt.Sprintf("its name %q", d.Locator))
+		}
 		_, hasSerial := told(d.Serial)
 		_, hasPart := told(d.Part)
 		switch {
@@ -161,15 +168,4 @@ func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], 
 		claims = append(claims, chip.attach()...)
 	}
 	return claims
-}
-
-// rate takes firmware's figure as a data rate. Firmware up to version 3.0 had
-// to write a clock and often wrote the data rate all the same, so the figure
-// settles nothing alone: 800 may be the clock of 1600.
-func rate(g jedec.Generation, figure int, source, field string) claim[jedec.Rate] {
-	says := fmt.Sprintf("%s %d, taken as MT/s", field, figure)
-	if g == jedec.GenerationUnknown {
-		says += " though the generation is not known"
-	}
-	return claimed(jedec.Rate(figure), fair, source, says)
 }

@@ -22,6 +22,7 @@ type sources struct {
 	objects     []records.Object   // management objects
 	chips       []eeprom           // module EEPROMs that could be decoded
 	hands       []handEntry        // hand entries, in the order of the card
+	writes      convention         // what firmware writes into its speed fields
 	trouble     []machine.Conflict // readings that could not be used, and why
 }
 

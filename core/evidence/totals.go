@@ -60,7 +60,8 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		t.Soldered = derived(soldered, min(attached, banks, filled), by, fmt.Sprintf("%v in soldered banks", soldered))
 	}
 	t.Visible = s.visible()
-	t.StatedMaximum = s.statedMaximum()
+	t.StatedMaximum = weigh(append(s.handMaximum(), s.readMaximum(places, t.Installed)...)...)
+	t.Reachable = reachable(places, t)
 	return t
 }
 
@@ -94,12 +95,8 @@ func (s sources) announced() int {
 	return n
 }
 
-// statedMaximum is what the firmware says may be fitted, over all arrays. It
+// firmwareMaximum is what the firmware says may be fitted, over all arrays. It
 // is a statement to be tried against the rest, never more than leaning.
-func (s sources) statedMaximum() machine.Finding[jedec.Capacity] {
-	return weigh(append(s.handMaximum(), s.firmwareMaximum()...)...)
-}
-
 func (s sources) firmwareMaximum() []claim[jedec.Capacity] {
 	var sum jedec.Capacity
 	arrays := s.tables.SystemArrays()

@@ -38,7 +38,8 @@ type Totals struct {
 	Sockets       Finding[int]
 	SocketsFree   Finding[int]
 	Soldered      Finding[jedec.Capacity]
-	StatedMaximum Finding[jedec.Capacity] // what the firmware says may be fitted, as it says it
+	StatedMaximum Finding[jedec.Capacity] // what firmware or a manual says may be fitted, in the reading that agrees with the rest
+	Reachable     Finding[jedec.Capacity] // what soldered memory and sockets can come to within it
 }
 
 // A Place is anywhere memory sits: a socket, or a bank of chips on the board.

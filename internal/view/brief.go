@@ -228,7 +228,11 @@ func (p *Page) totals(m machine.Machine, marks legend) {
 	if t.Visible.Known() {
 		line += ", visible to the system " + show(marks, t.Visible, jedec.Capacity.String)
 	}
-	line += "; stated maximum " + show(marks, t.StatedMaximum, jedec.Capacity.String) + ". Rates in MT/s."
+	line += "; stated maximum " + show(marks, t.StatedMaximum, jedec.Capacity.String)
+	if t.Reachable.Known() && t.Reachable.Value != t.StatedMaximum.Value {
+		line += ", reachable " + show(marks, t.Reachable, jedec.Capacity.String)
+	}
+	line += ". Rates in MT/s."
 	p.Para(2, "", line)
 }
 

@@ -36,7 +36,7 @@ func facts(m machine.Machine) []fact {
 		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same), factOf("chipset", m.Chipset, same),
 		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String), factOf("visible", t.Visible, jedec.Capacity.String),
 		factOf("sockets", t.Sockets, number), factOf("free sockets", t.SocketsFree, number), factOf("soldered", t.Soldered, jedec.Capacity.String),
-		factOf("maximum", t.StatedMaximum, jedec.Capacity.String),
+		factOf("maximum", t.StatedMaximum, jedec.Capacity.String), factOf("reachable", t.Reachable, jedec.Capacity.String),
 	}
 	for _, p := range m.Places {
 		of := func(name string) string { return name + " of " + p.Name }

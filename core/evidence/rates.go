@@ -1,0 +1,135 @@
+package evidence
+
+import (
+	"fmt"
+
+	"epitome/core/jedec"
+	"epitome/core/smbios"
+)
+
+// Firmware up to version 3.0 of the standard had to write a clock and often
+// wrote the data rate all the same; later versions write the rate, and some
+// still the clock. A figure is read as a rate, as a clock, or left open, by
+// what the generation has and by what the module itself says.
+
+// speeds are the two figures that firmware gives of a module.
+type speeds struct {
+	rated, running int // 0 where not given
+	source         string
+	writes         convention
+}
+
+// A convention is what firmware writes into its speed fields.
+type convention uint8
+
+// The conventions.
+const (
+	notKnown convention = iota
+	writesRates
+	writesClocks
+)
+
+// conventionOf finds out what firmware writes from the figures that leave one
+// reading only: it does not change its mind from one place to the next. Where
+// such figures contradict each other, nothing is known.
+func conventionOf(devices []smbios.Device) convention {
+	found := notKnown
+	for _, d := range devices {
+		g, ok := d.Generation().Get()
+		if !ok {
+			continue
+		}
+		for _, figure := range []int{d.Speed.Or(0), d.Configured.Or(0)} {
+			list := readings(g, "", figure)
+			if figure == 0 || len(list) != 1 {
+				continue
+			}
+			one := writesRates
+			if list[0].clock {
+				one = writesClocks
+			}
+			if found != notKnown && found != one {
+				return notKnown
+			}
+			found = one
+		}
+	}
+	return found
+}
+
+// readAs is how a figure can be taken.
+type readAs struct {
+	rate  jedec.Rate
+	clock bool // the figure is the clock, the rate twice that
+	says  string
+}
+
+// readings of one figure in a generation: as a rate, as a clock, both or
+// neither.
+func readings(g jedec.Generation, field string, figure int) []readAs {
+	var list []readAs
+	if x, ok := jedec.GradeAt(g, jedec.Rate(figure)); ok {
+		list = append(list, readAs{x.Rate, false, fmt.Sprintf("%s %d, a rate of %v", field, figure, g)})
+	}
+	for _, doubled := range []int{2 * figure, 2*figure + 1, 2*figure - 1} {
+		if x, ok := jedec.GradeAt(g, jedec.Rate(doubled)); ok {
+			list = append(list, readAs{x.Rate, true, fmt.Sprintf("%s %d, the clock of %v", field, figure, x)})
+			break
+		}
+	}
+	return list
+}
+
+// resolve turns firmware's figures into claims. own is the rate that the
+// module's EEPROM or sticker states, 0 where none does.
+func (f speeds) resolve(g jedec.Generation, own jedec.Rate) (rated, running []claim[jedec.Rate]) {
+	halved := false // firmware writes clocks: its rated figure is half of the module's own
+	if f.rated > 0 && own > 0 {
+		if x, ok := jedec.GradeAt(g, jedec.Rate(2*f.rated)); ok && x.Rate == own {
+			halved = true
+		} else if x, ok := jedec.GradeAt(g, jedec.Rate(2*f.rated+1)); ok && x.Rate == own {
+			halved = true
+		}
+	}
+	return f.claims(g, "speed", f.rated, own, halved), f.claims(g, "configured speed", f.running, own, halved)
+}
+
+// claims reads one figure. Where two readings are left, neither is claimed
+// firmly: both are listed, as hints.
+func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.Rate, halved bool) []claim[jedec.Rate] {
+	if figure <= 0 {
+		return nil
+	}
+	list := readings(g, field, figure)
+	var kept []readAs
+	for _, r := range list {
+		switch {
+		case own > 0 && r.rate > own: // nothing runs or is rated faster than the module's own standard rate
+		case halved && !r.clock:
+		default:
+			kept = append(kept, r)
+		}
+	}
+	switch {
+	case len(list) == 0:
+		return []claim[jedec.Rate]{claimed(jedec.Rate(figure), fair, f.source, fmt.Sprintf("%s %d, which is no standard rate or clock of %v", field, figure, g))}
+	case len(kept) == 1:
+		w := fair
+		if len(list) == 1 && kept[0].rate == list[0].rate || own > 0 {
+			w = firm // the generation, or the module itself, leaves one reading only
+		}
+		return []claim[jedec.Rate]{claimed(kept[0].rate, w, f.source, kept[0].says)}
+	}
+	if f.writes != notKnown {
+		for _, r := range kept {
+			if r.clock == (f.writes == writesClocks) {
+				return []claim[jedec.Rate]{claimed(r.rate, fair, f.source, r.says+"; so this firmware writes elsewhere")}
+			}
+		}
+	}
+	var claims []claim[jedec.Rate]
+	for _, r := range list {
+		claims = append(claims, claimed(r.rate, hint, f.source, r.says))
+	}
+	return claims
+}

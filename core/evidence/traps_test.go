@@ -1,0 +1,131 @@
+package evidence
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/smbios/compose"
+)
+
+func speedy(handle uint16, locator string, kind byte, speed, configured uint16) compose.Device {
+	return compose.Device{Handle: handle, Array: 0x1000, MiB: 2048, Form: 0x09, Type: kind, Locator: locator, Speed: speed, Configured: configured}
+}
+
+func rates(t *testing.T, devices ...compose.Device) (out []string) {
+	t.Helper()
+	s := append(chassis(tower), compose.Array(0x1000, 32<<20, uint16(len(devices))))
+	for _, d := range devices {
+		s = append(s, d.Structure())
+	}
+	for _, p := range Weigh(bench(s...)).Places {
+		for _, f := range []machine.Finding[jedec.Rate]{p.Module.Rated, p.Module.Running} {
+			out = append(out, fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing))
+		}
+	}
+	return out
+}
+
+// "800 MHz" read off as the speed to buy: DDR2-800, or the clock of DDR3-1600?
+func TestAFigureIsARateOrAClockByWhatTheGenerationHas(t *testing.T) {
+	assert.Equal(t, []string{"800 settled", "667 settled"}, rates(t, speedy(1, "A1", 0x13, 800, 667)), "DDR2 has no 1600, and 1333 is none of its rates")
+	assert.Equal(t, []string{"1600 leaning", "0 unknown"}[1], rates(t, speedy(1, "A1", 0x18, 800, 800))[1], "DDR3 has both 800 and 1600")
+	assert.Equal(t, []string{"2400 settled", "2133 settled"}, rates(t, speedy(1, "A1", 0x1A, 2400, 2133)))
+	assert.Equal(t, []string{"2400 settled", "2133 settled"}, rates(t, speedy(1, "A1", 0x1A, 1200, 1067)), "clocks: DDR4 has no 1200 and no 1067")
+	assert.Equal(t, []string{"1333 settled", "1066 settled"}, rates(t, speedy(1, "A1", 0x18, 1334, 533)), "1334 is 1333; 533 is no rate of DDR3")
+	assert.Equal(t, []string{"3600 leaning", "0 unknown"}, rates(t, speedy(1, "A1", 0x1A, 3600, 0)), "no standard rate: taken as it stands, and only leaning")
+}
+
+func TestFirmwareDoesNotChangeItsMindFromPlaceToPlace(t *testing.T) {
+	assert.Equal(t, []string{"1333 settled", "1333 settled", "1066 leaning", "1066 leaning"}, rates(t, speedy(1, "A1", 0x18, 1333, 1333), speedy(2, "A2", 0x18, 1066, 1066)),
+		"1333 can only be a rate, so 1066 is one too")
+	assert.Equal(t, []string{"1333 settled", "1333 settled", "1600 leaning", "1600 leaning"}, rates(t, speedy(1, "A1", 0x18, 667, 667), speedy(2, "A2", 0x18, 800, 800)),
+		"667 can only be a clock, so 800 is one too")
+	assert.Equal(t, "0 unknown", rates(t, speedy(1, "A1", 0x18, 667, 667), speedy(2, "A2", 0x18, 800, 800), speedy(3, "B1", 0x18, 1333, 1333))[2],
+		"contradictory figures tell nothing of the others")
+}
+
+func TestTheModulesOwnRateTellsHalvedFiguresApart(t *testing.T) {
+	// An EEPROM of DDR4-2400 beside figures of 1200: firmware writes clocks.
+	d := place(1, "A", "01010101", "")
+	d.Speed, d.Configured = 1200, 800
+	m := Weigh(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
+	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value)
+	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value, "800 as a clock; as a rate DDR4 has none")
+	// 1600 beside an EEPROM of 2400 is a rate: twice that would be faster than the module.
+	d.Speed, d.Configured = 2400, 1600
+	m = Weigh(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
+	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value)
+	assert.Equal(t, machine.Settled, m.Places[0].Module.Running.Standing)
+}
+
+// The firmware's maximum is per slot on one machine, and lower than what is
+// fitted on another.
+func TestAMaximumThatIsTooLowIsReadAnotherWay(t *testing.T) {
+	with := func(kib uint64, sizes ...uint32) machine.Machine {
+		s := append(chassis(tower), compose.Array(0x1000, kib, uint16(len(sizes))))
+		for i, size := range sizes {
+			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A, Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
+		}
+		return Weigh(bench(s...))
+	}
+	m := with(16<<20, 16384, 16384)
+	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value)
+	assert.Contains(t, m.Totals.StatedMaximum.Why[0].Says, "read as the most of one place: 2 × 16 GB")
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "firmware states 16 GB, 32 GB are fitted", "and the contradiction is shown")
+	m = with(12<<20, 8192, 16384)
+	assert.False(t, m.Totals.StatedMaximum.Known(), "per place it would be less than one module: understated")
+	assert.Contains(t, m.Totals.StatedMaximum.Why[0].Says, "understated")
+	m = with(32<<20, 8192, 8192)
+	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value, "nothing contradicts the array's total")
+}
+
+// 16 GB stated, 4 soldered and one socket: 12 GB are reachable.
+func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
+	c := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2),
+		compose.Device{Handle: 1, Array: 0x1000, MiB: 4096, Form: 0x0B, Type: 0x1A, Locator: "Onboard"}.Structure(),
+		compose.Device{Handle: 2, Array: 0x1000, Form: 0x0D, Type: 0x02, Locator: "DIMM A"}.Structure())...)
+	m := Weigh(c)
+	require.Equal(t, maybe.Just(16*jedec.GiB), m.Totals.StatedMaximum.Value)
+	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.Reachable.Value)
+	assert.Contains(t, m.Totals.Reachable.Why[0].Says, "4 GB soldered and 1 socket of at most 8 GB each")
+	m = Weigh(hand(c, "maximum: {size: 20GB, from: manual}\n"))
+	assert.Equal(t, maybe.Just(20*jedec.GiB), m.Totals.Reachable.Value, "a manual's 20 GB leave room for 16")
+}
+
+func TestWhatTheSystemDoesNotSeeIsAccountedFor(t *testing.T) {
+	with := func(kib int, sizes ...uint32) string {
+		s := append(chassis(tower), compose.Array(0x1000, 64<<20, uint16(len(sizes))))
+		for i, size := range sizes {
+			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A, Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
+		}
+		return fmt.Sprint(Weigh(seesKiB(bench(s...), kib)).Conflicts)
+	}
+	assert.Equal(t, "[]", with(8048324, 8192), "the usual share")
+	assert.Contains(t, with(3090452, 2048, 2048), "a 32-bit system")
+	assert.Contains(t, with(8048324, 8192, 8192), "may not be recognised, or not seated")
+	assert.Contains(t, with(16344004, 8192), "a module is not listed")
+	assert.Contains(t, with(6100000, 8192), "a large graphics share")
+}
+
+func TestAVagueModelNameIsFlagged(t *testing.T) {
+	m := Weigh(bench(compose.Identity{Maker: "Halyard", Product: "Gull Series", ChassisKind: laptop}.Structures()...))
+	assert.Contains(t, fmt.Sprint(m.Open), "the exact model is on the label underneath")
+	m = Weigh(bench(chassis(laptop)...))
+	assert.NotContains(t, fmt.Sprint(m.Open), "label underneath", "Gull 14 is exact enough")
+}
+
+// Soldered chips that firmware calls a SO-DIMM, sockets that it calls a row of
+// chips, and both unknown: no single field decides.
+func TestNoSingleFieldDecidesWhatIsSoldered(t *testing.T) {
+	for _, form := range []byte{0x0D, 0x0B, 0x02} {
+		d := compose.Device{Handle: 1, Array: 0x1000, MiB: 4096, Form: form, Type: 0x1A, Locator: "DIMM 0"}
+		m := Weigh(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), d.Structure())...))
+		assert.NotEqual(t, machine.Settled, m.Places[0].Attach.Standing, "form %#x", form)
+	}
+}
