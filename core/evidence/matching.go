@@ -1,7 +1,6 @@
 package evidence
 
 import (
-	"fmt"
 	"strings"
 
 	"epitome/core/card"
@@ -143,10 +142,14 @@ func (s *sources) strangers() []machine.Conflict {
 	var found []machine.Conflict
 	for _, e := range s.chips {
 		if e.place == "" {
-			size, _ := e.stick.Capacity.Get()
-			g, _ := e.stick.Generation.Get()
-			found = append(found, machine.Conflict{About: "EEPROM", Sources: []string{e.source},
-				Says: fmt.Sprintf("%v of %v, which could not be matched with a place", size, g)})
+			what := "a module"
+			if size, ok := e.stick.Capacity.Get(); ok {
+				what = size.String()
+			}
+			if g, ok := e.stick.Generation.Get(); ok {
+				what += " of " + g.String()
+			}
+			found = append(found, machine.Conflict{About: "EEPROM", Sources: []string{e.source}, Says: what + ", which could not be matched with a place"})
 		}
 	}
 	return found
