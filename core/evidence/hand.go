@@ -49,6 +49,38 @@ func (s *sources) readHands(c card.Card) {
 	}
 }
 
+// trusted drops the readings that a hand entry distrusts, and names them.
+func (s *sources) trusted(c card.Card) card.Card {
+	var kept []card.Reading
+	for _, r := range c.Readings {
+		by := ""
+		for _, h := range s.hands {
+			for _, d := range h.Distrust {
+				if d != "" && r.Kind != card.Hand && (strings.EqualFold(d, string(r.Kind)) || strings.Contains(r.Source, d) || strings.EqualFold(d, shortAddress(r.Address))) {
+					by = h.source
+				}
+			}
+		}
+		if by != "" {
+			s.fail(r.Source, "distrusted ("+by+"); not used")
+			continue
+		}
+		kept = append(kept, r)
+	}
+	c.Readings = kept
+	return c
+}
+
+// counted returns the number of sockets that somebody counted.
+func (s sources) countedSockets() (claims []claim[int]) {
+	for _, h := range s.hands {
+		if h.Sockets > 0 {
+			claims = append(claims, claimed(h.Sockets, prime, h.source, "counted: "+counted(h.Sockets, "socket")))
+		}
+	}
+	return claims
+}
+
 // handNamed are the claims that hand entries make about the machine itself.
 type handNamed struct {
 	kind                                            []claim[machine.Kind]

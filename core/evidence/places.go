@@ -103,7 +103,11 @@ func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machi
 	}
 	p.Form = weigh(formClaims...)
 	seen := s.seen(name)
-	p.Attach = weigh(append(attach(d, source, kind, chip), seen.attach()...)...)
+	signs := append(attach(d, source, kind, chip), twins(s.tables.SystemDevices(), d, source)...)
+	if d.Filled.Or(false) {
+		signs = append(signs, s.slimChassis()...)
+	}
+	p.Attach = weigh(append(signs, seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c moduleClaims
 		c.firmware(d, source, s.writes)
@@ -166,6 +170,39 @@ func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], 
 	}
 	if chip != nil {
 		claims = append(claims, chip.attach()...)
+	}
+	return claims
+}
+
+// twins adds what places tell together: two or more filled ones alike in size,
+// ranks and width, none with a serial or part number, are banks of one
+// purchase of chips more often than modules.
+func twins(devices []smbios.Device, d smbios.Device, source string) (claims []claim[machine.Attach]) {
+	alike := 0
+	for _, other := range devices {
+		_, hasSerial := told(other.Serial)
+		_, hasPart := told(other.Part)
+		if other.Filled.Or(false) && !hasSerial && !hasPart && other.Size == d.Size && other.Rank == d.Rank && other.DataBits == d.DataBits {
+			alike++
+		}
+	}
+	_, hasSerial := told(d.Serial)
+	_, hasPart := told(d.Part)
+	if alike >= 2 && d.Filled.Or(false) && !hasSerial && !hasPart {
+		claims = append(claims, claimed(machine.Soldered, hint, source, fmt.Sprintf("%d places alike and nameless", alike)))
+	}
+	return claims
+}
+
+// slim are chassis codes of machines that are built with soldered memory more
+// often than not: tablet, convertible, detachable.
+var slim = map[smbios.ChassisKind]bool{0x1E: true, 0x1F: true, 0x20: true}
+
+func (s sources) slimChassis() (claims []claim[machine.Attach]) {
+	for _, c := range s.tables.Chassis {
+		if slim[c.Kind] {
+			claims = append(claims, claimed(machine.Soldered, hint, table(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
+		}
 	}
 	return claims
 }

@@ -33,9 +33,10 @@ func read(c card.Card) sources {
 	for _, damage := range c.Damage {
 		s.fail("card", damage)
 	}
+	s.readHands(c)
+	c = s.trusted(c)
 	s.readTables(c)
 	s.readChips(c)
-	s.readHands(c)
 	if r := c.Of(card.CPUInfo); len(r) > 0 {
 		s.cpu, s.hasCPU = records.ParseCPUInfo(r[0].Data)
 		if !s.hasCPU {

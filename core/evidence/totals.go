@@ -43,6 +43,7 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		t.Installed = derived(installed, min(sizes, filled), by, fmt.Sprintf("%v in %s", installed, counted(len(places), "place")))
 		t.Sockets = derived(sockets, attached, by, fmt.Sprintf("of %s %d a socket", counted(len(places), "place"), sockets))
 		t.SocketsFree = derived(free, min(attached, filled), by, fmt.Sprintf("%s without a module", counted(free, "socket")))
+		s.countSockets(&t, sockets, free)
 		if len(s.tables.SystemDevices()) == 0 && len(s.hands) == 0 {
 			// Modules answer; empty sockets do not.
 			const says = "places known by their EEPROMs alone: empty sockets do not show"
@@ -50,7 +51,7 @@ func (s sources) total(places []machine.Place) machine.Totals {
 				*f = machine.Finding[int]{Standing: machine.Disputed, Why: append(f.Why, machine.Support{Source: "EEPROMs", Says: says})}
 			}
 		}
-		if announced := s.announced(); announced > len(places) {
+		if announced := s.announced(); announced > len(places) && len(s.countedSockets()) == 0 {
 			// A place that firmware counts and does not describe may be a socket.
 			says := fmt.Sprintf("firmware announces %d places and lists %d", announced, len(places))
 			for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
@@ -77,6 +78,30 @@ func (s sources) visible() machine.Finding[jedec.Capacity] {
 		}
 	}
 	return weigh(claims...)
+}
+
+// countSockets lets a count by eye stand over the places that firmware lists,
+// and softens a list without a single empty place: some firmware lists filled
+// places only.
+func (s sources) countSockets(t *machine.Totals, listed, free int) {
+	seen := s.countedSockets()
+	switch {
+	case len(seen) > 0:
+		filled := listed - free
+		if t.Sockets.Known() && t.Sockets.Standing == machine.Settled {
+			seen = append(seen, claimed(listed, fair, "sum over the places", counted(listed, "socket")+" listed"))
+		}
+		t.Sockets = weigh(seen...)
+		if n, ok := t.Sockets.Get(); ok && n >= filled && t.SocketsFree.Standing >= machine.Leaning {
+			t.SocketsFree = derived(n-filled, min(t.Sockets.Standing, t.SocketsFree.Standing), "count by eye", counted(n-filled, "socket")+" without a module")
+		}
+	case listed > 0 && free == 0 && len(s.hands) == 0:
+		support := machine.Support{Source: "sum over the places", Says: "no empty place is listed: some firmware lists filled ones only"}
+		for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
+			f.Standing = min(f.Standing, machine.Leaning)
+			f.Against = append(f.Against, support)
+		}
+	}
 }
 
 func counted(n int, noun string) string {

@@ -129,3 +129,42 @@ func TestNoSingleFieldDecidesWhatIsSoldered(t *testing.T) {
 		assert.NotEqual(t, machine.Settled, m.Places[0].Attach.Standing, "form %#x", form)
 	}
 }
+
+// Firmware that counts only filled places: its list never settles how many
+// sockets there are.
+func TestAListWithoutAnEmptyPlaceDoesNotSettleTheCount(t *testing.T) {
+	full := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 1), speedy(1, "A1", 0x1A, 2400, 2400).Structure())...)
+	m := Weigh(full)
+	assert.Equal(t, machine.Leaning, m.Totals.Sockets.Standing)
+	assert.Contains(t, m.Totals.Sockets.Against[0].Says, "lists filled ones only")
+	m = Weigh(hand(full, "sockets: 2\n"))
+	assert.Equal(t, maybe.Just(2), m.Totals.Sockets.Value, "counted by eye")
+	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value)
+	assert.Equal(t, machine.Settled, m.Totals.Sockets.Standing)
+	empty := speedy(2, "A2", 0x1A, 0, 0)
+	empty.MiB = 0
+	m = Weigh(bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2), speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...))
+	assert.Equal(t, machine.Settled, m.Totals.Sockets.Standing, "a list with an empty place lists empty places")
+}
+
+func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
+	bank := func(handle uint16, locator string) compose.Structure {
+		return compose.Device{Handle: handle, Array: 0x1000, MiB: 4096, Form: 0x0D, Type: 0x1A, Locator: locator, Rank: 1, DataBits: 64, TotalBits: 64}.Structure()
+	}
+	m := Weigh(bench(append(chassis(0x1F), compose.Array(0x1000, 16<<20, 2), bank(1, "DIMM 0"), bank(2, "DIMM 1"))...))
+	f := m.Places[0].Attach
+	assert.NotEqual(t, machine.Socket, f.Or(""), "called a SODIMM, but nameless, one of twins, in a convertible")
+	assert.NotEqual(t, machine.Settled, f.Standing)
+	assert.Contains(t, fmt.Sprint(f.Why, f.Against), "2 places alike and nameless")
+	assert.Contains(t, fmt.Sprint(f.Why, f.Against), "chassis convertible")
+}
+
+func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "A", "01010101", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+	require.Equal(t, "0x50", Weigh(c).Places[0].EEPROMAddress)
+	m := Weigh(hand(c, "distrust: [\"0x50\"]\n"))
+	assert.Equal(t, "", m.Places[0].EEPROMAddress)
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "distrusted (hand entry by Jory); not used")
+	m = Weigh(hand(c, "distrust: [smbios-table]\n"))
+	assert.Equal(t, "EEPROM 0x50", m.Places[0].Name, "the table is out; the chip answers still")
+}

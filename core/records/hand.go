@@ -23,7 +23,12 @@ type Hand struct {
 	Machine HandMachine `yaml:"machine"`
 	Places  []HandPlace `yaml:"places"`
 	Maximum HandLimit   `yaml:"maximum"`
-	Remarks string      `yaml:"remarks"`
+	// Sockets is how many sockets were counted, soldered banks not included; 0
+	// where nobody counted.
+	Sockets int `yaml:"sockets,omitempty"`
+	// Distrust names readings that are not to be used, by their source or kind.
+	Distrust []string `yaml:"distrust,omitempty"`
+	Remarks  string   `yaml:"remarks"`
 }
 
 // A HandMachine is the machine's names.
@@ -88,6 +93,8 @@ places:
     takes: ""
     holds: ""
 
+sockets: 0        # how many there are, if you counted; soldered banks are none
+
 maximum:
   size: ""        # most memory the machine takes, as 32GB
   from: ""        # where that was read: manual page, maker's page
@@ -120,6 +127,9 @@ func ParseHand(text []byte) (Hand, error) {
 	}
 	if h.Source != "" && !contains(HandSources, h.Source) {
 		return h, fmt.Errorf("%w: source: %q; it is one of %s", ErrHand, h.Source, strings.Join(HandSources, ", "))
+	}
+	if h.Sockets < 0 || h.Sockets > 64 {
+		return h, fmt.Errorf("%w: sockets: %d; count them, 1 to 64", ErrHand, h.Sockets)
 	}
 	if !contains(handKinds, h.Machine.Kind) {
 		return h, fmt.Errorf("%w: kind: %q; it is one of %s", ErrHand, h.Machine.Kind, strings.Join(handKinds[1:], ", "))

@@ -3,6 +3,7 @@ package cli
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -35,7 +36,8 @@ both kept, and the fact is disputed until one is withdrawn.
 
 Facts of a place: attach (socket, soldered), takes (DIMM, SO-DIMM …) and holds
 (the sticker's text, or free), each with "of PLACE". Facts of the machine:
-kind, maker, model, board, processor, chipset, system, maximum.
+kind, maker, model, board, processor, chipset, system, maximum, sockets (how
+many you counted), distrust (a reading not to be used, by its source or kind).
 
 --undo withdraws the latest observation; it stays on the card as history.`,
 		Example: `  epitome observe bench3.card "attach of DIMM 0=soldered" --by Jory
@@ -103,11 +105,23 @@ func observed(h *records.Hand, name, value string, m machine.Machine, newPlace b
 	if ofPlace {
 		return observedPlace(h, fact, strings.TrimSpace(place), value, m, newPlace)
 	}
+	switch name {
+	case "sockets":
+		n, err := strconv.Atoi(value)
+		if err != nil || n < 1 || n > 64 {
+			return usageError("sockets=%s: count them, 1 to 64", value)
+		}
+		h.Sockets = n
+		return nil
+	case "distrust":
+		h.Distrust = append(h.Distrust, value)
+		return nil
+	}
 	fields := map[string]*string{"kind": &h.Machine.Kind, "maker": &h.Machine.Maker, "model": &h.Machine.Model, "board": &h.Machine.Board,
 		"processor": &h.Machine.Processor, "chipset": &h.Machine.Chipset, "system": &h.Machine.System, "maximum": &h.Maximum.Size}
 	field, ok := fields[name]
 	if !ok {
-		return usageError("there is no fact %q; there are kind, maker, model, board, processor, chipset, system, maximum, and attach, takes, holds of a place", name)
+		return usageError("there is no fact %q; there are kind, maker, model, board, processor, chipset, system, maximum, sockets, distrust, and attach, takes, holds of a place", name)
 	}
 	*field = value
 	if name == "maximum" {
