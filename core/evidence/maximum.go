@@ -87,7 +87,7 @@ func accounts(places []machine.Place, m machine.Machine) []machine.Conflict {
 	case visible > installed:
 		return []machine.Conflict{{About: "capacity", Sources: sources,
 			Says: fmt.Sprintf("the system sees %v, the places come to %v: a module is not listed", visible, installed)}}
-	case installed-visible < 512*jedec.MiB:
+	case installed-visible < max(512*jedec.MiB, installed/8):
 		return nil // the usual share of graphics and firmware
 	case installed >= 4*jedec.GiB && visible >= 2560*jedec.MiB && visible <= 3584*jedec.MiB:
 		return []machine.Conflict{{About: "capacity", Sources: sources,

@@ -181,7 +181,7 @@ func sites(m machine.Machine) []Site {
 }
 
 func (p *Page) placeTable(m machine.Machine, marks legend) {
-	columns := []Column{{"Place", Left, 16}, {"Attached", Left, 0}, {"Holds", Left, 22}, {"Rated", Right, 0}, {"Runs at", Right, 0}, {"Part", Left, Rest}}
+	columns := []Column{{"Place", Left, 24}, {"Attached", Left, 0}, {"Holds", Left, 22}, {"Rated", Right, 0}, {"Runs at", Right, 0}, {"Part", Left, Rest}}
 	var rows [][]string
 	for _, place := range m.Places {
 		attached := show(marks, place.Attach, func(a machine.Attach) string { return string(a) })
