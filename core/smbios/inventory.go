@@ -23,11 +23,9 @@ type Inventory struct {
 // Decode reads a structure table. Where err wraps ErrTable the inventory
 // holds what stood before the damage.
 func Decode(image []byte, entry EntryPoint) (Inventory, error) {
-	t, err := ParseTable(image, entry)
-	v := Inventory{Version: entry.Version, Notes: t.Notes, Devices: make([]Device, 0, t.count(TypeMemoryDevice))}
-	for _, s := range t.Structures {
-		v.take(s)
-	}
+	v := Inventory{Version: entry.Version}
+	var err error
+	v.Notes, err = walk(image, entry, v.take)
 	return v, err
 }
 

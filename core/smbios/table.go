@@ -75,37 +75,47 @@ type Table struct {
 // bytes, or at damage: then err wraps ErrTable and the table holds the
 // structures before it.
 func ParseTable(image []byte, entry EntryPoint) (Table, error) {
-	// A structure with its strings is seldom shorter than 64 bytes.
-	t := Table{Structures: make([]Structure, 0, min(len(image)/64+2, 1024))}
+	var t Table
+	var err error
+	t.Notes, err = walk(image, entry, func(s Structure) { t.Structures = append(t.Structures, s) })
+	return t, err
+}
+
+// walk visits the structures of a table in order and returns the oddities that
+// did no harm.
+func walk(image []byte, entry EntryPoint, visit func(Structure)) (notes []string, err error) {
 	w := octet.Over(image)
 	text := string(image) // one copy that all strings are cut from
+	note := func(format string, args ...any) { notes = append(notes, fmt.Sprintf(format, args...)) }
 	if entry.Exact() && entry.TableLength > w.Len() {
-		t.note("the entry point announces %d bytes, the table has %d", entry.TableLength, w.Len())
+		note("the entry point announces %d bytes, the table has %d", entry.TableLength, w.Len())
 	}
-	ended := false
-	for off := 0; off < w.Len() && len(t.Structures) < maxStructures; {
+	var once, twice [1 << 16 / 64]uint64 // a bit for each handle there can be
+	count, ended := 0, false
+	for off := 0; off < w.Len() && count < maxStructures && !ended; {
 		s, next, err := structureAt(w, text, off)
 		if err != nil {
-			return t, err
+			return notes, err
 		}
-		t.Structures = append(t.Structures, s)
-		off = next
-		if s.Type == TypeEnd {
-			ended = true
+		visit(s)
+		count, off, ended = count+1, next, s.Type == TypeEnd
+		word, bit := s.Handle/64, uint64(1)<<(s.Handle%64)
+		if once[word]&bit != 0 && twice[word]&bit == 0 {
+			twice[word] |= bit
+			note("two structures carry the handle %v", s.Handle)
+		}
+		once[word] |= bit
+		if entry.Structures > 0 && count >= entry.Structures && !entryHasMore(w, text, off) {
 			break
 		}
-		if entry.Structures > 0 && len(t.Structures) >= entry.Structures && !entryHasMore(w, text, off) {
-			break
-		}
 	}
-	if !ended && len(t.Structures) > 0 && entry.Structures == 0 {
-		t.note("the table has no end mark")
+	if !ended && count > 0 && entry.Structures == 0 {
+		note("the table has no end mark")
 	}
-	if entry.Structures > 0 && len(t.Structures) < entry.Structures {
-		t.note("the entry point announces %d structures, the table has %d", entry.Structures, len(t.Structures))
+	if entry.Structures > 0 && count < entry.Structures {
+		note("the entry point announces %d structures, the table has %d", entry.Structures, count)
 	}
-	t.noteDuplicates()
-	return t, nil
+	return notes, nil
 }
 
 // entryHasMore reports whether another whole structure follows the number
@@ -114,32 +124,6 @@ func ParseTable(image []byte, entry EntryPoint) (Table, error) {
 func entryHasMore(w octet.Window, text string, off int) bool {
 	_, _, err := structureAt(w, text, off)
 	return err == nil
-}
-
-// count returns the number of structures of a type.
-func (t *Table) count(kind Type) (n int) {
-	for _, s := range t.Structures {
-		if s.Type == kind {
-			n++
-		}
-	}
-	return n
-}
-
-func (t *Table) note(format string, args ...any) {
-	t.Notes = append(t.Notes, fmt.Sprintf(format, args...))
-}
-
-func (t *Table) noteDuplicates() {
-	var once, twice [1 << 16 / 64]uint64 // a bit for each handle there can be
-	for _, s := range t.Structures {
-		word, bit := s.Handle/64, uint64(1)<<(s.Handle%64)
-		if once[word]&bit != 0 && twice[word]&bit == 0 {
-			twice[word] |= bit
-			t.note("two structures carry the handle %v", s.Handle)
-		}
-		once[word] |= bit
-	}
 }
 
 // structureAt reads the structure at off and returns the offset of the next.
