@@ -49,7 +49,7 @@ command, then what it says. The files stay for you to try things on.`,
 					}
 					continue
 				}
-				for _, step := range [][]string{args, {"brief", card}, {"propose", card, "--reach", m.Reach}} {
+				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"propose", card, "--reach", m.Reach}} {
 					if err := a.step(step); err != nil {
 						return err
 					}

@@ -21,6 +21,7 @@ type File struct {
 type Machine struct {
 	Name  string // of its files
 	Title string
+	Uses  string // what its owner does with it, as need takes it
 	Reach string // what its owner wants
 	build func() ([]compose.Structure, string, string)
 	chips map[string][]byte // EEPROM images by file name
@@ -47,11 +48,11 @@ func (m Machine) Files() []File {
 // through first.
 func Machines() []Machine {
 	return []Machine{
-		{"gull-14", "Harbour master's office laptop, slow with many tabs", "16GB", gull, map[string][]byte{"spd-50.bin": gullModule()}},
-		{"tern-13", "Pilot's laptop, soldered memory and one hidden socket", "12GB", tern, nil},
-		{"bollard-t3", "Chandlery's old desktop, mixed modules", "8GB", bollard, map[string][]byte{"spd-50.bin": bollardModule()}},
-		{"skiff-air", "Ferry clerk's thin laptop", "16GB", skiff, nil},
-		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "64GB", breakwater, map[string][]byte{"spd-50.bin": breakwaterModule("11E0A001"), "spd-51.bin": breakwaterModule("11E0A002")}},
+		{"gull-14", "Harbour master's office laptop, slow with many tabs", "browsing,tabs=40,office", "16GB", gull, map[string][]byte{"spd-50.bin": gullModule()}},
+		{"tern-13", "Pilot's laptop, soldered memory and one hidden socket", "browsing,calls,office", "12GB", tern, nil},
+		{"bollard-t3", "Chandlery's old desktop, mixed modules", "accounts,office", "8GB", bollard, map[string][]byte{"spd-50.bin": bollardModule()}},
+		{"skiff-air", "Ferry clerk's thin laptop", "browsing,calls", "16GB", skiff, nil},
+		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "cad=2,browsing", "64GB", breakwater, map[string][]byte{"spd-50.bin": breakwaterModule("11E0A001"), "spd-51.bin": breakwaterModule("11E0A002")}},
 	}
 }
 

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/jedec"
+	"epitome/core/need"
 	"epitome/core/smbios"
 	"epitome/core/spd"
 	"epitome/internal/demo"
@@ -22,6 +23,8 @@ func TestTheWorkshopsFilesAreSound(t *testing.T) {
 		names[m.Name] = true
 		_, err := jedec.ParseCapacity(m.Reach)
 		require.NoError(t, err)
+		_, err = need.BuiltIn().ParseUses(m.Uses)
+		require.NoError(t, err, m.Name)
 		var entry smbios.EntryPoint
 		for _, f := range m.Files() {
 			switch {
