@@ -75,7 +75,7 @@ func (s *sources) trusted(c card.Card) card.Card {
 func (s sources) countedSockets() (claims []claim[int]) {
 	for _, h := range s.hands {
 		if h.Sockets > 0 {
-			claims = append(claims, claimed(h.Sockets, prime, h.source, "counted: "+counted(h.Sockets, "socket")))
+			claims = append(claims, claimed(h.Sockets, eyes, h.source, "counted: "+counted(h.Sockets, "socket")))
 		}
 	}
 	return claims
@@ -143,7 +143,7 @@ func (s sources) seen(name string) (found sighting) {
 func (g sighting) attach() (claims []claim[machine.Attach]) {
 	for _, p := range g {
 		if p.Attach != "" {
-			claims = append(claims, claimed(machine.Attach(p.Attach), prime, p.source, "seen: "+p.Attach))
+			claims = append(claims, claimed(machine.Attach(p.Attach), eyes, p.source, "seen: "+p.Attach))
 		}
 		if strings.EqualFold(p.Holds, records.Free) {
 			claims = append(claims, claimed(machine.Socket, label, p.source, "seen empty: chips can't be missing"))
@@ -158,9 +158,9 @@ func (g sighting) filled() (claims []claim[bool]) {
 	for _, p := range g {
 		if p.Holds != "" {
 			filled := !strings.EqualFold(p.Holds, records.Free)
-			claims = append(claims, claimed(filled, prime, p.source, fmt.Sprintf("seen: %q", plain.Line(p.Holds))))
+			claims = append(claims, claimed(filled, eyes, p.source, fmt.Sprintf("seen: %q", plain.Line(p.Holds))))
 		} else if p.Attach == string(machine.Soldered) {
-			claims = append(claims, claimed(true, prime, p.source, "soldered chips are there"))
+			claims = append(claims, claimed(true, eyes, p.source, "soldered chips are there"))
 		}
 	}
 	return claims
@@ -169,7 +169,7 @@ func (g sighting) filled() (claims []claim[bool]) {
 func (g sighting) form() (claims []claim[jedec.Form]) {
 	for _, p := range g {
 		if f, ok := jedec.ParseForm(p.Takes); ok {
-			claims = append(claims, claimed(f, prime, p.source, "takes "+f.String()))
+			claims = append(claims, claimed(f, eyes, p.source, "takes "+f.String()))
 		}
 	}
 	return claims

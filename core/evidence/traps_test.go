@@ -168,3 +168,14 @@ func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
 	m = Weigh(hand(c, "distrust: [smbios-table]\n"))
 	assert.Equal(t, "EEPROM 0x50", m.Places[0].Name, "the table is out; the chip answers still")
 }
+
+// A board whose soldered chips come with an EEPROM that calls them a SO-DIMM,
+// and firmware that agrees: eyes override all of it, and all of it stays listed.
+func TestSightOverridesEverySignTogether(t *testing.T) {
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "DIMM 0", "01010101", "MR-1").Structure())...), map[string][]byte{"0-0050": chip("01010101", "MR-1")})
+	require.Equal(t, machine.Settled, Weigh(c).Places[0].Attach.Standing, "three signs of two sources")
+	f := Weigh(hand(c, "places: [{name: DIMM 0, attach: soldered}]\n")).Places[0].Attach
+	assert.Equal(t, machine.Settled, f.Standing)
+	assert.Equal(t, machine.Soldered, f.Or(""))
+	assert.Len(t, f.Against, 3)
+}

@@ -22,6 +22,7 @@ const (
 	fair  weight = 2  // right on most machines; not to be bought on alone
 	firm  weight = 4  // what the source is there to say, and seldom gets wrong
 	label weight = 8  // a sticker: right about its module, if it is still on the right one
+	eyes  weight = 24 // what somebody saw in the open machine: overrides all but other eyes
 	prime weight = 12 // the best source for this fact; outweighs firmware's strings
 )
 

@@ -5,6 +5,7 @@ package jedec
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 )
 
@@ -39,6 +40,7 @@ type Trait struct {
 	From, To   int         // years in which machines were sold with it; To 0: still are
 	Prefetch   int         // words fetched at once
 	MilliVolts []int       // supply voltages of its classes, the ordinary one first
+	Others     []int       // supplies of single grades that are no class: DDR-400's 2.6 V
 	Classes    []string    // suffixes of the voltage classes, beside MilliVolts: "", "L", "U"
 	Module     string      // prefix of the module rating, "PC4-"; empty where modules have none
 	Densities  []int       // legal die densities, Mbit
@@ -85,7 +87,7 @@ var traits = [...]Trait{
 		Densities: []int{16, 64, 128, 256, 512}, Widths: []int{4, 8, 16}, ClockRatio: 1, Burst: 8, Standard: "JESD21-C 3.11",
 		Sizes: []Capacity{32 * MiB, 64 * MiB, 128 * MiB, 256 * MiB, 512 * MiB},
 		Forms: []FormTrait{{DIMM, 168, 0}, {SODIMM, 144, 0}, {MicroDIMM, 144, 0}}},
-	DDR: {Name: "DDR", From: 2000, To: 2006, Prefetch: 2, MilliVolts: []int{2500}, Classes: []string{""}, Module: "PC", HalfClocks: true,
+	DDR: {Name: "DDR", From: 2000, To: 2006, Prefetch: 2, MilliVolts: []int{2500}, Others: []int{2600}, Classes: []string{""}, Module: "PC", HalfClocks: true,
 		Densities: []int{64, 128, 256, 512, 1024}, Widths: []int{4, 8, 16}, ClockRatio: 2, Burst: 8, Standard: "JESD79F",
 		Sizes: []Capacity{64 * MiB, 128 * MiB, 256 * MiB, 512 * MiB, 1 * GiB, 2 * GiB},
 		Forms: []FormTrait{{DIMM, 184, 74.3}, {SODIMM, 200, 0}, {MicroDIMM, 172, 0}}},
@@ -130,6 +132,12 @@ func (g Generation) Trait() Trait {
 		return traits[g]
 	}
 	return traits[GenerationUnknown]
+}
+
+// RunsAt reports whether a supply, in millivolts, is one of the generation's.
+func (g Generation) RunsAt(milliVolts int) bool {
+	t := g.Trait()
+	return slices.Contains(t.MilliVolts, milliVolts) || slices.Contains(t.Others, milliVolts)
 }
 
 // String returns the standard's name, such as "DDR4". ParseGeneration reads

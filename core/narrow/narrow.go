@@ -175,10 +175,8 @@ func (c Clues) byVolts(x *Candidate, _ stick.Stick) string {
 	if !ok {
 		return ""
 	}
-	for _, v := range x.Generation.Trait().MilliVolts {
-		if v == mv {
-			return ""
-		}
+	if x.Generation.RunsAt(mv) {
+		return ""
 	}
 	return "runs at " + stick.Volts(x.Generation.Trait().MilliVolts[0])
 }

@@ -139,7 +139,7 @@ func (r *reader) settleSupply() {
 	switch {
 	case g == jedec.DDR3 && mv == 1350:
 		r.stick.MilliVolts = []int{1350, 1500} // JESD79-3-1: operable at 1.5 V too
-	case slices.Contains(t.MilliVolts, mv):
+	case g.RunsAt(mv):
 		r.stick.MilliVolts = []int{mv}
 	case mv > t.MilliVolts[0] && mv <= t.MilliVolts[0]*14/10:
 		r.profile = r.quotes["supply"]

@@ -80,6 +80,8 @@ func TestShopListings(t *testing.T) {
 		"48GB DDR5-5600 CSODIMM":                                 "48 GB DDR5 @5600 SO-DIMM reg=false",
 		"DDR3 667MHz 2GB":                                        "2 GB DDR3 @1333",
 		"512MB DDR 400MHz CL3 3-3-3":                             "512 MB DDR @400 CL3 3-3-3",
+		"512MB DDR-400 184-pin 2.6V CL3":                         "512 MB DDR @400 DIMM CL3 2.6 V", // DDR-400's own supply, no profile
+		"2x8GB DDR3-2400 1.65V CL11":                             "2× 8 GB DDR3 profile 2400 CL11 at 1.65 V",
 	} {
 		s, err := stick.FromListing(text)
 		require.NoError(t, err, text)
