@@ -10,6 +10,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/smbios/compose"
+	spdcompose "epitome/core/spd/compose"
 )
 
 // A truth is how a generated machine really is, and what its sources say of
@@ -20,7 +21,7 @@ type truth struct {
 	soldered bool   // the filled place
 	lie      string // how firmware puts the filled place
 	blank    bool   // serial and part number left blank
-	chip     string // "none", "good", "bad": the EEPROM
+	chip     string // "none", "good", "blank", "bad": the EEPROM; a blank one has no identity of its own
 	seen     string // "nobody", "right"
 }
 
@@ -50,6 +51,9 @@ func (x truth) card() card.Card {
 	switch x.chip {
 	case "good":
 		c = withChips(c, map[string][]byte{"0-0050": chip("01010101", "MR-1")})
+	case "blank":
+		image := spdcompose.Image(chip("00000000", ""))
+		c = withChips(c, map[string][]byte{"0-0050": image})
 	case "bad":
 		image := chip("01010101", "MR-1")
 		image[4] = 0x84
@@ -68,14 +72,15 @@ func (x truth) attach() machine.Attach {
 	return machine.Socket
 }
 
-// family is every combination that can be. Soldered memory carries no module
-// EEPROM with a module's type in it, and nobody solders memory in a tower.
+// family is every combination that can be. The EEPROM of soldered memory, where
+// there is one, carries no identity of its own though it may call itself a
+// module; and nobody solders memory in a tower.
 func family() (all []truth) {
 	for _, chassis := range []byte{laptop, tower, 0x0D, 0x23, 0x02} {
 		for _, soldered := range []bool{false, true} {
 			for _, lie := range []string{"tells the truth", "calls everything a module", "calls everything chips", "says unknown"} {
 				for _, blank := range []bool{false, true} {
-					for _, chip := range []string{"none", "good", "bad"} {
+					for _, chip := range []string{"none", "good", "blank", "bad"} {
 						for _, seen := range []string{"nobody", "right"} {
 							if soldered && (chip == "good" || chassis == tower) {
 								continue

@@ -148,8 +148,9 @@ type eeprom struct {
 }
 
 // attach is what an EEPROM says of the place, by the module type in it. One
-// that does not state a type, or whose checksum is bad, says nothing: boards
-// with soldered chips have been seen with an EEPROM too.
+// that does not state a type, whose checksum is bad, or that carries no serial
+// or part number says nothing: boards with soldered chips have been seen with
+// an EEPROM too, one that calls them a module and leaves its identity blank.
 func (e eeprom) attach() []claim[machine.Attach] {
 	f, ok := e.stick.Form.Get()
 	switch {
@@ -157,6 +158,8 @@ func (e eeprom) attach() []claim[machine.Attach] {
 		return nil
 	case f == jedec.Soldered:
 		return []claim[machine.Attach]{claimed(machine.Soldered, fair, e.source, "its module type is that of soldered chips")}
+	case e.stick.Serial == "" || e.stick.Part == "":
+		return nil
 	}
 	return []claim[machine.Attach]{claimed(machine.Socket, fair, e.source, fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}
 }
