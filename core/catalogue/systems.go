@@ -1,6 +1,6 @@
-// Package catalogue is what Epitome knows of operating systems; processors,
-// chipsets and boards are to follow. Every entry says how far to trust it. An
-// empty cell is unknown, never a default.
+// Package catalogue is what Epitome knows of processors' memory controllers,
+// chipsets and operating systems; boards are to follow. Every entry says how
+// far to trust it. An empty cell is unknown, never a default.
 package catalogue
 
 import (

@@ -3,6 +3,7 @@ package evidence
 import (
 	"fmt"
 
+	"epitome/core/catalogue"
 	"epitome/core/machine"
 	"epitome/core/records"
 	"epitome/core/smbios"
@@ -47,7 +48,7 @@ func (s sources) identify(m *machine.Machine) {
 	}
 	h := s.handNames()
 	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
-	m.Chipset = weigh(h.chipset...)
+	m.Chipset = weigh(append(h.chipset, s.chipset()...)...)
 	m.Maker, m.Model, m.Board, m.Firmware = weigh(maker...), weigh(model...), weigh(board...), weigh(firmware...)
 	m.Processor = s.processor()
 	m.OS = s.system()
@@ -78,6 +79,23 @@ func (s sources) system() machine.Finding[string] {
 func (s sources) text(claims []claim[string], text string, kind smbios.Type, field string) []claim[string] {
 	if name, ok := told(text); ok {
 		claims = append(claims, claimed(name, firm, table(kind, ""), fmt.Sprintf("%s %q", field, text)))
+	}
+	return claims
+}
+
+// chipset names the chipset whose PCI id is on the card. An id that several
+// chipsets carry names a group, and no one of them.
+func (s sources) chipset() (claims []claim[string]) {
+	for _, d := range s.pci {
+		found := catalogue.ChipsetsWithID(d.ID())
+		if len(found) != 1 {
+			continue
+		}
+		w := firm
+		if found[0].Recalled || found[0].Confidence != catalogue.High {
+			w = fair
+		}
+		claims = append(claims, claimed(found[0].Name, w, "PCI ids", fmt.Sprintf("%s at %s", d.ID(), d.Address)))
 	}
 	return claims
 }

@@ -19,7 +19,8 @@ type sources struct {
 	cpu         records.CPU
 	hasCPU      bool
 	memory      map[string]jedec.Capacity
-	objects     []records.Object   // management objects
+	objects     []records.Object // management objects
+	pci         []records.PCIDevice
 	chips       []eeprom           // module EEPROMs that could be decoded
 	hands       []handEntry        // hand entries, in the order of the card
 	writes      convention         // what firmware writes into its speed fields
@@ -51,6 +52,13 @@ func read(c card.Card) sources {
 		s.objects = append(s.objects, objects...)
 	}
 	s.adoptObjects()
+	for _, r := range c.Of(card.PCI) {
+		devices, wrong := records.ParsePCI(r.Data)
+		if wrong > 0 {
+			s.fail(r.Source, counted(wrong, "line")+" without a PCI device")
+		}
+		s.pci = append(s.pci, devices...)
+	}
 	if r := c.Of(card.MemInfo); len(r) > 0 {
 		s.memory = records.ParseMemInfo(r[0].Data)
 	}

@@ -179,3 +179,14 @@ func TestManagementObjectsStandInForAFirmwareTable(t *testing.T) {
 	both.Readings = append(both.Readings, cim)
 	assert.Len(t, Weigh(both).Places, 1, "the firmware's own table counts; both come from the same firmware")
 }
+
+func TestAChipsetIsNamedByItsPCIID(t *testing.T) {
+	with := func(lines string) machine.Machine {
+		return Weigh(card.Card{Readings: []card.Reading{{Kind: card.PCI, Source: "pci", Data: []byte(lines)}}})
+	}
+	m := with("0000:00:1f.0 8086:1c4b 060100\n")
+	assert.Equal(t, maybe.Just("HM67"), m.Chipset.Value)
+	assert.False(t, with("0000:00:00.0 8086:1a30 060000\n").Chipset.Known(), "two chipsets carry that id")
+	assert.False(t, with("0000:00:00.0 1234:1111 060000\n").Chipset.Known())
+	assert.Contains(t, fmt.Sprint(with("no device\n").Conflicts), "1 line without a PCI device")
+}

@@ -1,0 +1,149 @@
+package catalogue
+
+import (
+	_ "embed"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+)
+
+//go:embed controllers.csv
+var controllersCSV string
+
+var controllerRows = sync.OnceValue(func() []row { return readTable("controllers", controllersCSV).each() })
+
+// A Processor is what is known of a processor that is to be recognised.
+type Processor struct {
+	Maker         string           // "intel" or "amd"; taken from the brand where empty
+	Brand         string           // the brand string as the processor gives it
+	Family, Model maybe.Value[int] // display values, as cpuinfo shows them
+}
+
+// A Controller is the memory controller of a processor family for one
+// generation, with the limits of the brand's own tier. What is not known is
+// unknown, never the family's best case.
+type Controller struct {
+	ID, Maker, Family string
+	Generation        string // as the table has it: DDR3L is apart where 1.5 V is outside the specification
+	Channels, DIMMs   maybe.Value[int]
+	Rate              maybe.Value[jedec.Rate]     // official highest, one module a channel
+	Most              maybe.Value[jedec.Capacity] // published maximum
+	DensityGbit       maybe.Value[int]
+	X4, X16           maybe.Value[bool]
+	ECC               maybe.Value[[]string] // kinds accepted; an empty list is "none"
+	ECCIf             []string              // what else ECC depends on
+	MilliVolts        []int
+	Confidence        Confidence
+	Basis             string
+	Soft              []string // limits that stand one step softer: one compilation only
+	Note              string
+}
+
+// Weakest returns the lowest confidence among controllers: what holds for all
+// of them stands no firmer.
+func Weakest(list []Controller) Confidence {
+	weakest := High
+	for _, c := range list {
+		if c.Confidence == Low || c.Confidence == Medium && weakest == High {
+			weakest = c.Confidence
+		}
+	}
+	return weakest
+}
+
+// makerOf finds the maker in a brand string.
+func makerOf(brand string) string {
+	lower := strings.ToLower(brand)
+	for _, maker := range []string{"intel", "amd"} {
+		if strings.Contains(lower, maker) {
+			return maker
+		}
+	}
+	return ""
+}
+
+// Recognise returns the controllers of the family that the processor belongs
+// to, one a generation; none where no row matches. Maker and brand must match,
+// and family and model where they are given: the makers' numbers overlap. No
+// match means no row, never the nearest one.
+func Recognise(p Processor) []Controller {
+	maker := strings.ToLower(p.Maker)
+	if maker == "" {
+		maker = makerOf(p.Brand)
+	}
+	var found []Controller
+	for _, r := range controllerRows() {
+		if r.text("maker") != maker || !sameNumber(r.list("cpuid_family"), p.Family) || !sameNumber(r.list("cpuid_model"), p.Model) {
+			continue
+		}
+		if !matches(r.text("brand_regex"), p.Brand) || !r.holds(p.Brand) {
+			continue
+		}
+		found = append(found, r.controller(p.Brand))
+	}
+	return found
+}
+
+// sameNumber compares hexadecimal cells with a number that may not be known.
+func sameNumber(cells []string, n maybe.Value[int]) bool {
+	want, known := n.Get()
+	return !known || len(cells) == 0 || slices.ContainsFunc(cells, func(cell string) bool {
+		v, err := strconv.ParseInt(cell, 0, 32)
+		return err == nil && int(v) == want
+	})
+}
+
+// holds reports whether the row holds for this brand at all: a family's parts
+// may take different generations.
+func (r row) holds(brand string) bool {
+	only, except := r.text("only"), r.text("except")
+	return (only == "" || matches(only, brand)) && (except == "" || !matches(except, brand))
+}
+
+func (r row) controller(brand string) Controller {
+	c := Controller{ID: r.text("id"), Maker: r.text("maker"), Family: r.text("family"), Generation: r.text("generation"),
+		Channels: r.number("channels"), DIMMs: r.number("dimms_per_channel"), DensityGbit: r.number("max_density_gbit"),
+		X4: r.yesNo("x4_ok"), X16: r.yesNo("x16_ok"), ECCIf: r.list("ecc_if"), Confidence: Confidence(r.text("confidence")), Basis: r.basis(), Note: r.text("note")}
+	c.Rate = tiered(r, "rate_1dpc", "tiers", brand, func(n int) jedec.Rate { return jedec.Rate(n) })
+	c.Most = tiered(r, "max_gb", "max_gb_tiers", brand, func(n int) jedec.Capacity { return jedec.Capacity(n) * jedec.GiB })
+	ecc := r.text("ecc")
+	if value, matched, has := r.byBrand("ecc_tiers", brand); has {
+		ecc = map[bool]string{true: value}[matched]
+	}
+	switch ecc {
+	case "":
+	case "none":
+		c.ECC = maybe.Just([]string{})
+	default:
+		c.ECC = maybe.Just(strings.Split(ecc, "|"))
+	}
+	for _, v := range r.list("volts") {
+		if volts, err := strconv.ParseFloat(v, 64); err == nil {
+			c.MilliVolts = append(c.MilliVolts, int(volts*1000+0.5))
+		}
+	}
+	for _, limit := range []string{"channels", "dimms_per_channel", "rate_1dpc", "max_gb", "max_density_gbit", "x4_ok", "x16_ok", "ecc", "volts"} {
+		if r.soft(limit) && r.text(limit) != "" {
+			c.Soft = append(c.Soft, limit)
+		}
+	}
+	return c
+}
+
+// tiered reads a figure that may differ by brand. The tier's value replaces the
+// family's, upwards too; where there are tiers and none matches it is unknown.
+func tiered[T any](r row, column, tiers, brand string, as func(int) T) maybe.Value[T] {
+	figure := r.number(column)
+	if value, matched, has := r.byBrand(tiers, brand); has {
+		n, err := strconv.Atoi(value)
+		figure = maybe.If(n, matched && err == nil)
+	}
+	if n, ok := figure.Get(); ok {
+		return maybe.Just(as(n))
+	}
+	return maybe.None[T]()
+}

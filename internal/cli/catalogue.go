@@ -1,0 +1,128 @@
+package cli
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/catalogue"
+	"epitome/core/maybe"
+	"epitome/internal/view"
+)
+
+func (a *app) catalogue() *cobra.Command {
+	cmd := &cobra.Command{
+		Use:   "catalogue",
+		Short: "What Epitome knows of processors and chipsets",
+		Long: `The catalogue holds the limits of processors' memory controllers and chipsets,
+each with its basis and how far to trust it. A cell that is not known is shown
+as unknown, never filled in.`,
+		Example: `  epitome catalogue show --brand "BRAND STRING" --cpuid 6/142/9
+  epitome catalogue show --pci 8086:1c4b`,
+		Args: cobra.ArbitraryArgs,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError("there is no command %q; see %s --help", args[0], cmd.CommandPath())
+			}
+			return cmd.Help()
+		},
+	}
+	cmd.AddCommand(a.catalogueShow())
+	return cmd
+}
+
+func (a *app) catalogueShow() *cobra.Command {
+	var brand, cpuid, maker, format string
+	var pci []string
+	cmd := &cobra.Command{
+		Use:   "show [--brand STRING] [--cpuid FAMILY/MODEL/STEPPING] [--pci ID]",
+		Short: "What is known of a processor or a chipset",
+		Long: `Show recognises a processor by its brand string, as the processor itself gives
+it, with its family and model numbers where they are given, and a chipset by
+its PCI id. A processor that no row matches is not known: the nearest row is
+never taken. Exit code 4 where nothing is known.`,
+		Example: `  epitome catalogue show --brand "BRAND STRING" --cpuid 6/142/9
+  epitome catalogue show --brand "BRAND STRING" --maker intel --format json
+  epitome catalogue show --pci 8086:1c4b`,
+		Args: exactly(0, "no arguments, only flags"),
+		RunE: func(*cobra.Command, []string) error {
+			if err := checkFormat(format); err != nil {
+				return err
+			}
+			if brand == "" && len(pci) == 0 {
+				return usageError("nothing to look up; give --brand or --pci")
+			}
+			p := catalogue.Processor{Maker: maker, Brand: brand}
+			if err := readCPUID(cpuid, &p); err != nil {
+				return err
+			}
+			var controllers []catalogue.Controller
+			if brand != "" {
+				controllers = catalogue.Recognise(p)
+			}
+			var chipsets []catalogue.Chipset
+			for _, id := range pci {
+				if !isPCIID(id) {
+					return usageError("--pci %q is no id; write vendor:device, as 8086:a305", id)
+				}
+				chipsets = append(chipsets, catalogue.ChipsetsWithID(id)...)
+			}
+			return a.showCatalogue(controllers, chipsets, format)
+		},
+	}
+	formatFlag(cmd, &format)
+	flags := cmd.Flags()
+	flags.StringVar(&brand, "brand", "", "the processor's brand string")
+	flags.StringVar(&cpuid, "cpuid", "", "its family/model/stepping, decimal or 0x, as 6/142/9")
+	flags.StringVar(&maker, "maker", "", "intel or amd, where the brand string does not say it")
+	flags.StringArrayVar(&pci, "pci", nil, "a chipset's PCI id, as 8086:a305; may be repeated")
+	return cmd
+}
+
+func (a *app) showCatalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset, format string) error {
+	var err error
+	if format == "json" {
+		err = view.WriteJSON(a.out, view.CatalogueJSON(controllers, chipsets))
+	} else {
+		page := view.NewPage(a.look())
+		page.Catalogue(controllers, chipsets)
+		err = page.Flush(a.out)
+	}
+	if err == nil && len(controllers)+len(chipsets) == 0 {
+		return answer(exitCannotTell)
+	}
+	return err
+}
+
+// readCPUID reads FAMILY/MODEL/STEPPING; the stepping may be left out.
+func readCPUID(text string, p *catalogue.Processor) error {
+	if text == "" {
+		return nil
+	}
+	parts := strings.Split(text, "/")
+	if len(parts) < 2 || len(parts) > 3 {
+		return usageError("--cpuid %q: write FAMILY/MODEL/STEPPING, as 6/142/9", text)
+	}
+	var numbers []int
+	for _, part := range parts {
+		n, err := strconv.ParseInt(strings.TrimSpace(part), 0, 32)
+		if err != nil || n < 0 {
+			return usageError("--cpuid %q: %q is no number; decimal or 0x, as 6/142/9", text, part)
+		}
+		numbers = append(numbers, int(n))
+	}
+	p.Family, p.Model = maybe.Just(numbers[0]), maybe.Just(numbers[1])
+	return nil
+}
+
+func isPCIID(id string) bool {
+	vendor, device, found := strings.Cut(id, ":")
+	for _, part := range []string{vendor, device} {
+		if _, err := strconv.ParseUint(part, 16, 16); err != nil || len(part) != 4 {
+			return false
+		}
+	}
+	return found && len(id) == len(fmt.Sprintf("%s:%s", vendor, device))
+}

@@ -1,0 +1,145 @@
+package view
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/catalogue"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+)
+
+// Catalogue lays out what is known of a processor and of chipsets.
+func (p *Page) Catalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset) {
+	if len(controllers)+len(chipsets) == 0 {
+		p.Headline("Nothing is known of it: no row matches, and the nearest one is never taken.")
+		return
+	}
+	if len(controllers) > 0 {
+		c := controllers[0]
+		p.Headline(fmt.Sprintf("%s, confidence %s.", c.Family, catalogue.Weakest(controllers)))
+		p.Blank()
+		p.controllerTable(controllers)
+		p.Blank()
+		for _, c := range controllers {
+			if c.Note != "" {
+				p.Para(4, "  - ", c.Generation+": "+c.Note)
+			}
+		}
+		p.Para(10, "  Basis", c.Basis)
+		p.Blank()
+		p.Foot("~ one compilation only, so softer   ? not known   rates in MT/s, one module a channel")
+	}
+	for i, c := range chipsets {
+		if i > 0 || len(controllers) > 0 {
+			p.Blank()
+		}
+		name := fmt.Sprintf("%s, %s, confidence %s", c.Name, c.Role, c.Confidence)
+		if c.Shared {
+			name += "; others carry the same id"
+		}
+		if c.Recalled {
+			name += "; the id is recalled, not listed"
+		}
+		p.Heading(name)
+		p.Para(15, "  Generations", strings.Join(c.Generations, ", "))
+		if n, ok := c.DIMMs.Get(); ok {
+			p.Para(15, "  Slots", fmt.Sprintf("at most %d a channel", n))
+		}
+		over, known := c.Overclock.Get()
+		p.Para(15, "  Profiles", map[bool]string{true: map[bool]string{true: "can be selected", false: "can't be selected"}[over], false: "?"}[known])
+		p.Para(15, "  Basis", c.Basis)
+	}
+}
+
+func (p *Page) controllerTable(controllers []catalogue.Controller) {
+	columns := []Column{{"Takes", Left, 0}, {"Channels", Right, 0}, {"Slots each", Right, 0}, {"Rate", Right, 0}, {"Most", Right, 0}, {"Die", Right, 0}, {"Supply", Left, 0}, {"ECC", Left, Rest}}
+	var rows [][]string
+	for _, c := range controllers {
+		cell := func(limit, text string, known bool) string {
+			if !known {
+				return "?"
+			}
+			for _, soft := range c.Soft {
+				if soft == limit {
+					return text + " ~"
+				}
+			}
+			return text
+		}
+		channels, ok1 := c.Channels.Get()
+		slots, ok2 := c.DIMMs.Get()
+		slotText := cell("dimms_per_channel", fmt.Sprint(slots), ok2)
+		if !ok2 && strings.HasPrefix(c.Generation, "LP") {
+			slotText = "soldered"
+		}
+		rate, ok3 := c.Rate.Get()
+		most, ok4 := c.Most.Get()
+		die, ok5 := c.DensityGbit.Get()
+		ecc, ok6 := c.ECC.Get()
+		eccText := strings.Join(ecc, ", ")
+		if eccText == "" {
+			eccText = "none"
+		}
+		if len(c.ECCIf) > 0 {
+			eccText += " if " + strings.Join(c.ECCIf, ", ") + " allows"
+		}
+		rows = append(rows, []string{c.Generation, cell("channels", fmt.Sprint(channels), ok1), slotText, cell("rate_1dpc", fmt.Sprint(int(rate)), ok3),
+			cell("max_gb", most.String(), ok4), cell("max_density_gbit", fmt.Sprintf("%d Gbit", die), ok5), cell("volts", voltList(c.MilliVolts), len(c.MilliVolts) > 0), cell("ecc", eccText, ok6)})
+	}
+	p.Table(columns, rows)
+}
+
+// CatalogueJSON returns the value that catalogue show --format json writes.
+func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chipset) any {
+	type generation struct {
+		Generation string                      `json:"generation"`
+		Channels   maybe.Value[int]            `json:"channels"`
+		DIMMs      maybe.Value[int]            `json:"dimms_per_channel"`
+		Rate       maybe.Value[jedec.Rate]     `json:"rate_mts"`
+		Most       maybe.Value[jedec.Capacity] `json:"max_mib"`
+		Density    maybe.Value[int]            `json:"max_density_gbit"`
+		Volts      []float64                   `json:"volts"`
+		ECC        maybe.Value[[]string]       `json:"ecc"`
+		ECCIf      []string                    `json:"ecc_if"`
+		X4         maybe.Value[bool]           `json:"x4"`
+		X16        maybe.Value[bool]           `json:"x16"`
+		Soft       []string                    `json:"soft"`
+		Note       maybe.Value[string]         `json:"note"`
+	}
+	type processor struct {
+		ID          string               `json:"id"`
+		Family      string               `json:"family"`
+		Basis       string               `json:"basis"`
+		Confidence  catalogue.Confidence `json:"confidence"`
+		Generations []generation         `json:"generations"`
+	}
+	type chipset struct {
+		ID          string               `json:"id"`
+		Name        string               `json:"name"`
+		Overclock   maybe.Value[bool]    `json:"overclock"`
+		Role        string               `json:"role"`
+		Generations []string             `json:"generations"`
+		Shared      bool                 `json:"shared"`
+		Recalled    bool                 `json:"recalled"`
+		Confidence  catalogue.Confidence `json:"confidence"`
+		Basis       string               `json:"basis"`
+	}
+	processors, chips := []processor{}, []chipset{}
+	for _, c := range controllers {
+		if len(processors) == 0 || processors[len(processors)-1].ID != c.ID {
+			processors = append(processors, processor{ID: c.ID, Family: c.Family, Basis: c.Basis, Confidence: catalogue.Weakest(controllers)})
+		}
+		g := generation{Generation: c.Generation, Channels: c.Channels, DIMMs: c.DIMMs, Rate: c.Rate, Most: c.Most, Density: c.DensityGbit, Volts: []float64{},
+			ECC: c.ECC, ECCIf: append([]string{}, c.ECCIf...), X4: c.X4, X16: c.X16, Soft: append([]string{}, c.Soft...), Note: orNull(c.Note)}
+		for _, mv := range c.MilliVolts {
+			g.Volts = append(g.Volts, volts(mv))
+		}
+		last := &processors[len(processors)-1]
+		last.Generations = append(last.Generations, g)
+	}
+	for _, c := range chipsets {
+		chips = append(chips, chipset{c.ID, c.Name, c.Overclock, c.Role, append([]string{}, c.Generations...), c.Shared, c.Recalled, c.Confidence, c.Basis})
+	}
+	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chips}
+}
