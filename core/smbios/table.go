@@ -28,9 +28,6 @@ type Structure struct {
 // Offset returns where the structure begins in the table.
 func (s Structure) Offset() int { return s.area.At() }
 
-// Len returns the length of the formatted area, header included.
-func (s Structure) Len() int { return s.area.Len() }
-
 func (s Structure) String() string { return fmt.Sprintf("structure %v (type %d)", s.Handle, s.Type) }
 
 // Text returns the string whose number stands at off, cleaned for showing.

@@ -31,10 +31,7 @@ func decodeDDR(im *image) {
 }
 
 // ddr2Types are the bits of byte 20.
-var ddr2Types = map[byte]struct {
-	form jedec.Form
-	kind jedec.Kind
-}{
+var ddr2Types = map[byte]moduleType{
 	0x01: {jedec.DIMM, jedec.RegisteredECC}, 0x02: {jedec.DIMM, jedec.Unbuffered}, 0x04: {jedec.SODIMM, jedec.Unbuffered}, 0x08: {jedec.MicroDIMM, jedec.Unbuffered},
 	0x10: {jedec.MiniDIMM, jedec.RegisteredECC}, 0x20: {jedec.MiniDIMM, jedec.Unbuffered}, 0x06: {jedec.SODIMM, jedec.ClockedECC}, 0x07: {jedec.SODIMM, jedec.RegisteredECC},
 }

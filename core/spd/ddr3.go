@@ -45,11 +45,29 @@ const (
 	d3ProfileBase = 176
 )
 
-// d3Types are the module types of byte 3.
-var d3Types = map[int]struct {
+// A moduleType is what a module type code of byte 3 says.
+type moduleType struct {
 	form jedec.Form
 	kind jedec.Kind
-}{
+}
+
+// moduleKind reads the module type at byte at; an unbuffered one with check
+// bits in its bus byte is one with ECC.
+func (im *image) moduleKind(types map[int]moduleType, at, bus int) {
+	code := im.bits(at, 3, 0)
+	t, ok := types[code]
+	if !ok {
+		im.note("byte %d, module type: code %d is none that is known", at, code)
+		return
+	}
+	im.Form, im.Kind = t.form, t.kind
+	if im.Kind == jedec.Unbuffered && im.bits(bus, 4, 3) == 1 {
+		im.Kind = jedec.UnbufferedECC
+	}
+}
+
+// d3Types are the module types of byte 3.
+var d3Types = map[int]moduleType{
 	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered}, 4: {jedec.MicroDIMM, jedec.Unbuffered},
 	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered}, 8: {jedec.SODIMM, jedec.UnbufferedECC}, 9: {jedec.SODIMM, jedec.RegisteredECC},
 	0xB: {jedec.DIMM, jedec.LoadReduced},
@@ -82,7 +100,7 @@ func decodeDDR3(im *image) {
 	}
 	im.crc(0, covered, d3CRC)
 	im.revision(d3Revision)
-	im.d3Kind()
+	im.moduleKind(d3Types, d3Module, d3Bus)
 	im.Density = fromTable(d3Densities, im.bits(d3Density, 3, 0))
 	im.Ranks = fromTable(d3Ranks, im.bits(d3Organised, 5, 3))
 	im.Width = fromTable(chipWidths, im.bits(d3Organised, 2, 0))
@@ -112,19 +130,6 @@ func decodeDDR3(im *image) {
 	im.date(d3Year, d3Week)
 	im.Serial = im.serial(d3Serial)
 	im.d3Profiles()
-}
-
-// d3Kind reads the module type.
-func (im *image) d3Kind() {
-	t, ok := d3Types[im.bits(d3Module, 3, 0)]
-	if !ok {
-		im.note("byte %d, module type: code %d is none that is known", d3Module, im.bits(d3Module, 3, 0))
-		return
-	}
-	im.Form, im.Kind = t.form, t.kind
-	if im.Kind == jedec.Unbuffered && im.bits(d3Bus, 4, 3) == 1 {
-		im.Kind = jedec.UnbufferedECC
-	}
 }
 
 // d3Base returns the timebases: usually 1/8 ns and 1 ps.

@@ -44,10 +44,7 @@ const (
 	d4ProfileBase = 384
 )
 
-var d4Types = map[int]struct {
-	form jedec.Form
-	kind jedec.Kind
-}{
+var d4Types = map[int]moduleType{
 	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered}, 4: {jedec.DIMM, jedec.LoadReduced},
 	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered}, 8: {jedec.SODIMM, jedec.RegisteredECC}, 9: {jedec.SODIMM, jedec.UnbufferedECC},
 }
@@ -64,14 +61,7 @@ func decodeDDR4(im *image) {
 		im.crc(128, 253, d4BlockCRC)
 	}
 	im.revision(d4Revision)
-	if t, ok := d4Types[im.bits(d4Module, 3, 0)]; ok {
-		im.Form, im.Kind = t.form, t.kind
-		if im.Kind == jedec.Unbuffered && im.bits(d4Bus, 4, 3) == 1 {
-			im.Kind = jedec.UnbufferedECC
-		}
-	} else {
-		im.note("byte %d, module type: code %d is none that is known", d4Module, im.bits(d4Module, 3, 0))
-	}
+	im.moduleKind(d4Types, d4Module, d4Bus)
 	im.Density = fromTable(d4Densities, im.bits(d4Density, 3, 0))
 	im.d4Packages()
 	im.DataWidth = fromTable(busWidths, im.bits(d4Bus, 2, 0))

@@ -35,10 +35,7 @@ const (
 	d5ChipMaker = 552 // two bytes
 )
 
-var d5Types = map[int]struct {
-	form jedec.Form
-	kind jedec.Kind
-}{
+var d5Types = map[int]moduleType{
 	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered}, 4: {jedec.DIMM, jedec.LoadReduced},
 	5: {jedec.DIMM, jedec.Clocked}, 6: {jedec.SODIMM, jedec.Clocked}, 8: {jedec.CAMM2, jedec.Unbuffered}, 0xB: {jedec.Soldered, jedec.Unbuffered},
 }

@@ -194,14 +194,9 @@ func (a *app) watch(path string, c card.Card, f needFlags) (*bench.Bench, error)
 	stop() // a second Ctrl-C ends the program
 	c.Readings = append(c.Readings, card.Reading{Kind: card.Series, Source: f.root + "proc, every " + f.interval().String(), How: "live",
 		Taken: began.UTC().Truncate(time.Second), Data: series.Encode()})
-	text, err := c.Encode()
-	if err != nil {
+	if err := a.rewrite(path, c, fmt.Sprintf("%d samples added", len(series))); err != nil {
 		return nil, err
 	}
-	if err := store.Write(path, text, true); err != nil {
-		return nil, err
-	}
-	a.say("card     %s: %d samples added", path, len(series))
 	return bench.New(c), nil
 }
 

@@ -75,6 +75,12 @@ func medium(ps int) (units, rest int) {
 	return units, ps - units*125
 }
 
+// time puts a time at off and its signed fine correction at fine.
+func (im Image) time(off, fine, ps int) {
+	units, rest := medium(ps)
+	im.Put(off, byte(units)).Put(fine, byte(int8(rest)))
+}
+
 // DDR4 is a module whose chips keep the given minimum times, ps.
 type DDR4 struct {
 	Type                   byte // byte 3: 2 UDIMM, 3 SO-DIMM, 1 RDIMM
@@ -99,14 +105,10 @@ func (d DDR4) Bytes() []byte {
 		bus |= 1 << 3
 	}
 	im.Put(0, 0x23, 0x11, 0x0C, d.Type, 0x80|d.DensityCode, 0x21).Put(11, 0x01, (d.Ranks-1)<<3|d.WidthCode, bus, 0x80)
-	time := func(off, fine, ps int) {
-		units, rest := medium(ps)
-		im.Put(off, byte(units)).Put(fine, byte(int8(rest)))
-	}
-	time(18, 125, d.TCK)
-	time(24, 123, d.TAA)
-	time(25, 122, d.TRCD)
-	time(26, 121, d.TRP)
+	im.time(18, 125, d.TCK)
+	im.time(24, 123, d.TAA)
+	im.time(25, 122, d.TRCD)
+	im.time(26, 121, d.TRP)
 	ras, _ := medium(d.TRAS)
 	rc, rest := medium(d.TRC)
 	im.Put(27, byte(rc>>8<<4|ras>>8), byte(ras), byte(rc)).Put(120, byte(int8(rest)))
@@ -133,10 +135,7 @@ func (d DDR4) profile(im Image) {
 	im.Put(384, 0x0C, 0x4A, 0x01, 0x20)
 	const at = 393
 	im.Put(at, byte(d.ProfileMilliVolts/1000<<7|d.ProfileMilliVolts%1000/10))
-	time := func(off, fine, ps int) {
-		units, rest := medium(ps)
-		im.Put(at+off, byte(units)).Put(at+fine, byte(int8(rest)))
-	}
+	time := func(off, fine, ps int) { im.time(at+off, at+fine, ps) }
 	time(3, 38, d.ProfileTCK)
 	time(8, 37, d.ProfileTCK*d.ProfileCL)
 	time(9, 36, d.ProfileTCK*d.ProfileRCD)
@@ -162,14 +161,10 @@ type DDR3 struct {
 func (d DDR3) Bytes() []byte {
 	im := make(Image, 256)
 	im.Put(0, 0x92, 0x13, 0x0B, d.Type, d.DensityCode, 0x21, d.VoltageBits, (d.Ranks-1)<<3|d.WidthCode, 0x03, 0x11, 1, 8)
-	time := func(off, fine, ps int) {
-		units, rest := medium(ps)
-		im.Put(off, byte(units)).Put(fine, byte(int8(rest)))
-	}
-	time(12, 34, d.TCK)
-	time(16, 35, d.TAA)
-	time(18, 36, d.TRCD)
-	time(20, 37, d.TRP)
+	im.time(12, 34, d.TCK)
+	im.time(16, 35, d.TAA)
+	im.time(18, 36, d.TRCD)
+	im.time(20, 37, d.TRP)
 	ras, _ := medium(d.TRAS)
 	rc, rest := medium(d.TRC)
 	im.Put(21, byte(rc>>8<<4|ras>>8), byte(ras), byte(rc)).Put(38, byte(int8(rest)))
