@@ -127,7 +127,7 @@ func bollard() ([]compose.Structure, string, string) {
 	id := compose.Identity{
 		FirmwareVendor: "Mole End BIOS", FirmwareVersion: "F6", FirmwareDate: "08/21/2011",
 		Maker: "Bollard Systems", Product: "T3", Version: " ", Serial: "System Serial Number", Family: "To Be Filled By O.E.M.",
-		BoardMaker: "Groyne", Board: "GA-31P", BoardSerial: "x.x", ChassisKind: 0x03,
+		BoardMaker: "Groyne", Board: "GN-31P", BoardSerial: "x.x", ChassisKind: 0x03,
 	}
 	s := append(id.Structures(),
 		compose.Processor(0x0400, "Socket P7", "Harbour Silicon", "Harbour Silicon Dunlin D2-440 CPU @ 2.93GHz", 0, 2933, 2),
