@@ -7,6 +7,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"slices"
 	"strings"
 	"syscall"
 	"time"
@@ -109,7 +110,7 @@ func (a *app) needed(path string, f needFlags) error {
 		return err
 	}
 	if f.watch > 0 {
-		if b, err = a.watch(path, b.Card(), f); err != nil {
+		if b, err = a.watch(path, f); err != nil {
 			return err
 		}
 	}
@@ -181,7 +182,7 @@ func (f needFlags) interval() time.Duration {
 
 // watch measures and writes the series on the card, whether the watch ran to
 // its end or was stopped.
-func (a *app) watch(path string, c card.Card, f needFlags) (*bench.Bench, error) {
+func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	began := a.now()
@@ -192,7 +193,14 @@ func (a *app) watch(path string, c card.Card, f needFlags) (*bench.Bench, error)
 	defer sampler.Close()
 	series := a.sample(ctx, sampler, f)
 	stop() // a second Ctrl-C ends the program
-	c.Readings = append(c.Readings, card.Reading{Kind: card.Series, Source: f.root + "proc, every " + f.interval().String(), How: "live",
+	// The card may have been added to while the watch ran: what stands on it
+	// now is what the series joins.
+	latest, err := a.open(path)
+	if err != nil {
+		return nil, err
+	}
+	c := latest.Card()
+	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Series, Source: f.root + "proc, every " + f.interval().String(), How: "live",
 		Taken: began.UTC().Truncate(time.Second), Data: series.Encode()})
 	if err := a.rewrite(path, c, fmt.Sprintf("%d samples added", len(series))); err != nil {
 		return nil, err
