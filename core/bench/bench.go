@@ -1,7 +1,7 @@
 // Package bench is the flow of the job as one value: given a card it yields
 // the machine and the proposals, each worked out once and only when asked for.
 //
-//	card ─► evidence ─► machine ─► propose
+//	card ─► evidence ─► machine ─► ceilings ─► propose
 //	                        └────► need
 package bench
 
@@ -10,6 +10,8 @@ import (
 	"sync"
 
 	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
 	"epitome/core/evidence"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -20,16 +22,23 @@ import (
 
 // A Bench is one card on the bench. It is safe for concurrent use.
 type Bench struct {
-	card    card.Card
-	machine func() machine.Machine
+	card      card.Card
+	catalogue catalogue.Catalogue
+	machine   func() machine.Machine
+	ceilings  func() ceiling.Limits
 }
 
-// New lays a card on the bench. Nothing is worked out yet.
-func New(c card.Card) *Bench {
-	b := &Bench{card: c}
-	b.machine = sync.OnceValue(func() machine.Machine { return evidence.Weigh(c) })
+// New lays a card on the bench, beside what is known of processors, chipsets
+// and boards. Nothing is worked out yet.
+func New(c card.Card, known catalogue.Catalogue) *Bench {
+	b := &Bench{card: c, catalogue: known}
+	b.machine = sync.OnceValue(func() machine.Machine { return evidence.Weigh(c, known) })
+	b.ceilings = sync.OnceValue(func() ceiling.Limits { return ceiling.Of(b.Machine(), known) })
 	return b
 }
+
+// Ceilings returns the limits of the card's machine, and who sets them.
+func (b *Bench) Ceilings() ceiling.Limits { return b.ceilings() }
 
 // Card returns the card.
 func (b *Bench) Card() card.Card { return b.card }

@@ -10,6 +10,7 @@ import (
 
 	"epitome/core/bench"
 	"epitome/core/card"
+	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/need"
 	"epitome/core/propose"
@@ -25,7 +26,7 @@ func laptop() card.Card {
 }
 
 func ExampleBench() {
-	b := bench.New(laptop())
+	b := bench.New(laptop(), catalogue.Catalogue{})
 	installed, _ := b.Machine().Totals.Installed.Get()
 	result, _ := b.Propose(propose.Goal{Reach: 16 * jedec.GiB})
 	fmt.Println(installed, "fitted; buy", result.Proposals[0].Buy)
@@ -33,16 +34,16 @@ func ExampleBench() {
 }
 
 func TestOneCardAlwaysYieldsTheSameMachine(t *testing.T) {
-	b := bench.New(laptop())
+	b := bench.New(laptop(), catalogue.Catalogue{})
 	assert.Equal(t, b.Machine(), b.Machine())
-	assert.Equal(t, b.Machine(), bench.New(laptop()).Machine())
+	assert.Equal(t, b.Machine(), bench.New(laptop(), catalogue.Catalogue{}).Machine())
 }
 
 func TestTheMachineAnswersWhatTheQuestionLeavesOpen(t *testing.T) {
 	c := laptop()
 	c.Readings = append(c.Readings, card.Reading{Kind: card.CIM, Source: "cim.json",
 		Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 7 Home Basic","OSArchitecture":"32-bit","TotalVisibleMemorySize":3000000,"FreePhysicalMemory":100000}`)})
-	b := bench.New(c)
+	b := bench.New(c, catalogue.Catalogue{})
 	policy := need.BuiltIn()
 	uses, err := policy.ParseUses("vm=2")
 	require.NoError(t, err)
@@ -63,7 +64,7 @@ func TestTheLatestWatchIsTheOneThatCounts(t *testing.T) {
 	later := need.Series{need.NewSample(0, 0).With(need.Total, 1000)}
 	c.Readings = append(c.Readings, card.Reading{Kind: card.Series, Source: "later", Data: later.Encode()},
 		card.Reading{Kind: card.Series, Source: "broken", Data: []byte("when,what\n")})
-	series, missing := bench.New(c).Series()
+	series, missing := bench.New(c, catalogue.Catalogue{}).Series()
 	assert.Equal(t, later, series)
 	require.Len(t, missing, 1)
 	assert.Contains(t, missing[0], "broken: series can't be read")

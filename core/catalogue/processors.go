@@ -30,9 +30,10 @@ type Controller struct {
 	ID, Maker, Family string
 	Generation        string // as the table has it: DDR3L is apart where 1.5 V is outside the specification
 	Channels, DIMMs   maybe.Value[int]
+	Rates             Rates
 	Rate              maybe.Value[jedec.Rate]     // official highest, one module a channel
 	Most              maybe.Value[jedec.Capacity] // published maximum
-	DensityGbit       maybe.Value[int]
+	DensityMbit       maybe.Value[int]            // largest die on unbuffered modules
 	X4, X16           maybe.Value[bool]
 	ECC               maybe.Value[[]string] // kinds accepted; an empty list is "none"
 	ECCIf             []string              // what else ECC depends on
@@ -41,6 +42,8 @@ type Controller struct {
 	Basis             string
 	Soft              []string // limits that stand one step softer: one compilation only
 	Note              string
+	Where             string // "FILE:LINE" of the user's own entry, empty for embedded ones
+	disputed          map[Limit]int
 }
 
 // Weakest returns the lowest confidence among controllers: what holds for all
@@ -106,31 +109,23 @@ func (r row) holds(brand string) bool {
 
 func (r row) controller(brand string) Controller {
 	c := Controller{ID: r.text("id"), Maker: r.text("maker"), Family: r.text("family"), Generation: r.text("generation"),
-		Channels: r.number("channels"), DIMMs: r.number("dimms_per_channel"), DensityGbit: r.number("max_density_gbit"),
+		Channels: r.number("channels"), DIMMs: r.number("dimms_per_channel"), DensityMbit: r.megabits("max_density_gbit"),
 		X4: r.yesNo("x4_ok"), X16: r.yesNo("x16_ok"), ECCIf: r.list("ecc_if"), Confidence: Confidence(r.text("confidence")), Basis: r.basis(), Note: r.text("note")}
 	c.Rate = tiered(r, "rate_1dpc", "tiers", brand, func(n int) jedec.Rate { return jedec.Rate(n) })
+	c.Rates = r.rates(brand, c.Rate)
 	c.Most = tiered(r, "max_gb", "max_gb_tiers", brand, func(n int) jedec.Capacity { return jedec.Capacity(n) * jedec.GiB })
+	c.disputed = r.disputed()
 	ecc := r.text("ecc")
 	if value, matched, has := r.byBrand("ecc_tiers", brand); has {
 		ecc = map[bool]string{true: value}[matched]
 	}
-	switch ecc {
-	case "":
-	case "none":
-		c.ECC = maybe.Just([]string{})
-	default:
-		c.ECC = maybe.Just(strings.Split(ecc, "|"))
-	}
+	c.ECC = kinds(ecc)
 	for _, v := range r.list("volts") {
 		if volts, err := strconv.ParseFloat(v, 64); err == nil {
 			c.MilliVolts = append(c.MilliVolts, int(volts*1000+0.5))
 		}
 	}
-	for _, limit := range []string{"channels", "dimms_per_channel", "rate_1dpc", "max_gb", "max_density_gbit", "x4_ok", "x16_ok", "ecc", "volts"} {
-		if r.soft(limit) && r.text(limit) != "" {
-			c.Soft = append(c.Soft, limit)
-		}
-	}
+	c.Soft = r.softOnes()
 	return c
 }
 
@@ -142,8 +137,5 @@ func tiered[T any](r row, column, tiers, brand string, as func(int) T) maybe.Val
 		n, err := strconv.Atoi(value)
 		figure = maybe.If(n, matched && err == nil)
 	}
-	if n, ok := figure.Get(); ok {
-		return maybe.Just(as(n))
-	}
-	return maybe.None[T]()
+	return maybe.Map(figure, as)
 }

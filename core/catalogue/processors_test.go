@@ -46,40 +46,6 @@ func TestTheTablesAreSound(t *testing.T) {
 	require.Len(t, chipsetRows(), 240)
 }
 
-// sample writes a string that an expression matches, taking the pick-th of
-// each choice.
-func sample(re *syntax.Regexp, pick int) string {
-	switch re.Op {
-	case syntax.OpLiteral:
-		return string(re.Rune)
-	case syntax.OpCharClass:
-		return string(re.Rune[0] + rune(pick)%(re.Rune[1]-re.Rune[0]+1))
-	case syntax.OpAlternate:
-		return sample(re.Sub[pick%len(re.Sub)], pick/len(re.Sub))
-	case syntax.OpConcat:
-		out := ""
-		for _, sub := range re.Sub {
-			out += sample(sub, pick)
-		}
-		return out
-	case syntax.OpCapture:
-		return sample(re.Sub[0], pick)
-	case syntax.OpPlus:
-		return sample(re.Sub[0], pick)
-	case syntax.OpRepeat:
-		out := ""
-		for i := range re.Min {
-			out += sample(re.Sub[0], pick+i)
-		}
-		return out
-	case syntax.OpQuest, syntax.OpStar:
-		if pick%2 == 1 {
-			return sample(re.Sub[0], pick)
-		}
-	}
-	return ""
-}
-
 // Every family is found from brand strings of its own form with its family and
 // model numbers, and no string belongs to two.
 func TestEachFamilyIsFoundFromItsBrandStrings(t *testing.T) {
@@ -207,5 +173,14 @@ func BenchmarkRecognise(b *testing.B) {
 	p := Processor{Brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", Family: maybe.Just(6), Model: maybe.Just(0x8E)}
 	for b.Loop() {
 		Recognise(p)
+	}
+}
+
+// What the first look at the catalogue costs a command.
+func BenchmarkReadTables(b *testing.B) {
+	for b.Loop() {
+		readTable("controllers", controllersCSV)
+		readTable("chipsets", chipsetsCSV)
+		readTable("systems", systemsCSV)
 	}
 }

@@ -62,6 +62,12 @@ func (r row) number(column string) maybe.Value[int] {
 	return maybe.If(int(n), err == nil)
 }
 
+// megabits reads a die density in Gbit; old ones are fractions of one.
+func (r row) megabits(column string) maybe.Value[int] {
+	n, err := strconv.ParseFloat(r.text(column), 64)
+	return maybe.If(int(n*1024), err == nil)
+}
+
 // yesNo reads a cell that says yes or no.
 func (r row) yesNo(column string) maybe.Value[bool] {
 	text := r.text(column)
@@ -107,6 +113,38 @@ func matches(expression, brand string) bool {
 func (r row) soft(column string) bool {
 	single := r.list("single")
 	return slices.Contains(single, column) || slices.Contains(single, "*") || r.text("compilations") == "1"
+}
+
+// limits are the columns that hold a figure of a controller.
+var limits = []Limit{Channels, Slots, RateOne, RateTwo, Most, Density, X4, X16, ECC, Volts}
+
+// softOnes names the limits that only one compilation has.
+func (r row) softOnes() (soft []string) {
+	for _, l := range limits {
+		if slices.Contains(r.columns, string(l)) && r.text(string(l)) != "" && r.soft(string(l)) {
+			soft = append(soft, string(l))
+		}
+	}
+	return soft
+}
+
+var disputedFigure = regexp.MustCompile(`(?:^|; )([a-z0-9_]+): A=([0-9]+), B=([0-9]+)(?:;|$)`)
+
+// disputed returns the smaller figure of each upper limit about which the
+// compilations differ: common ground, good for "at least".
+func (r row) disputed() map[Limit]int {
+	var out map[Limit]int
+	for _, m := range disputedFigure.FindAllStringSubmatch(r.text("disputed"), -1) {
+		a, err1 := strconv.Atoi(m[2])
+		b, err2 := strconv.Atoi(m[3])
+		if err1 == nil && err2 == nil {
+			if out == nil {
+				out = make(map[Limit]int)
+			}
+			out[Limit(m[1])] = min(a, b)
+		}
+	}
+	return out
 }
 
 // basis says in words what a row rests on.

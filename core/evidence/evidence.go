@@ -5,18 +5,24 @@ import (
 	"strings"
 
 	"epitome/core/card"
+	"epitome/core/catalogue"
 	"epitome/core/machine"
 	"epitome/core/smbios"
 )
 
-// Weigh works out what a card's readings say of the machine. The same card
-// always yields the same machine.
-func Weigh(c card.Card) machine.Machine {
+// Weigh works out what a card's readings say of the machine, with what the
+// catalogue knows of its board and chipset. The same card and catalogue always
+// yield the same machine.
+func Weigh(c card.Card, known catalogue.Catalogue) machine.Machine {
 	s := read(c)
+	s.known = known
 	var m machine.Machine
 	s.identify(&m)
+	s.boards = known.Boards(boardNames(m)...)
 	m.Places = s.places(m.Kind)
 	m.Totals = s.total(m.Places)
+	m.Stated = s.stated(m.Places, m.Totals.Installed)
+	m.Totals.StatedMaximum = statedMaximum(m.Stated)
 	m.Conflicts = s.conflicts(m)
 	m.Open = open(m)
 	return m

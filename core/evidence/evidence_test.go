@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/card"
+	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -20,6 +21,9 @@ func bench(structures ...compose.Structure) card.Card {
 		{Kind: card.Table, Source: "DMI", Data: compose.Table(structures...)},
 	}}
 }
+
+// weighed weighs a card with the embedded catalogue.
+func weighed(c card.Card) machine.Machine { return Weigh(c, catalogue.Catalogue{}) }
 
 // seesKiB adds what the operating system sees.
 func seesKiB(c card.Card, kib int) card.Card {
@@ -65,7 +69,7 @@ func TestWeighSettlesLeansAndDisputes(t *testing.T) {
 
 func TestAFullSizeDIMMInATowerIsASocket(t *testing.T) {
 	attach := func(kind byte, d compose.Device) machine.Finding[machine.Attach] {
-		return Weigh(bench(append(chassis(kind), compose.Array(0x1000, 8<<20, 1), d.Structure())...)).Places[0].Attach
+		return weighed(bench(append(chassis(kind), compose.Array(0x1000, 8<<20, 1), d.Structure())...)).Places[0].Attach
 	}
 	f := attach(tower, filled(1, 0x09, 0x18, 2048))
 	assert.Equal(t, machine.Settled, f.Standing, "two independent signs")
@@ -77,14 +81,14 @@ func TestAFullSizeDIMMInATowerIsASocket(t *testing.T) {
 
 func TestOneFormCodeNeverSettlesALaptopPlace(t *testing.T) {
 	for _, form := range []byte{0x0D, 0x0B} {
-		m := Weigh(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, form, 0x1A, 4096).Structure())...))
+		m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, form, 0x1A, 4096).Structure())...))
 		assert.NotEqual(t, machine.Settled, m.Places[0].Attach.Standing)
 		assert.Contains(t, m.Open[0].Settles, "look whether DIMM is a socket or chips on the board")
 	}
 }
 
 func TestLowPowerGenerationsComeSoldered(t *testing.T) {
-	m := Weigh(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, 0x0B, 0x1E, 4096).Structure())...))
+	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, 0x0B, 0x1E, 4096).Structure())...))
 	assert.Equal(t, machine.Settled, m.Places[0].Attach.Standing)
 	assert.Equal(t, maybe.Just(jedec.Soldered), m.Places[0].Module.Form.Value)
 	sockets, known := m.Totals.Sockets.Get()
@@ -93,7 +97,7 @@ func TestLowPowerGenerationsComeSoldered(t *testing.T) {
 }
 
 func TestAPlaceThatFirmwareCountsAndDoesNotListLeavesSocketsOpen(t *testing.T) {
-	m := Weigh(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2), filled(1, 0x0D, 0x1A, 4096).Structure())...))
+	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2), filled(1, 0x0D, 0x1A, 4096).Structure())...))
 	assert.Equal(t, machine.Disputed, m.Totals.Sockets.Standing)
 	assert.False(t, m.Totals.SocketsFree.Known())
 	require.Len(t, m.Conflicts, 1)
@@ -101,7 +105,7 @@ func TestAPlaceThatFirmwareCountsAndDoesNotListLeavesSocketsOpen(t *testing.T) {
 }
 
 func TestMoreFittedThanStatedIsAConflict(t *testing.T) {
-	m := Weigh(bench(append(chassis(tower), compose.Array(0x1000, 12<<20, 2), filled(1, 9, 0x18, 8192).Structure(), filled(2, 9, 0x18, 8192).Structure())...))
+	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 12<<20, 2), filled(1, 9, 0x18, 8192).Structure(), filled(2, 9, 0x18, 8192).Structure())...))
 	require.Len(t, m.Conflicts, 1)
 	assert.Equal(t, "firmware states 12 GB, 16 GB are fitted", m.Conflicts[0].Says)
 	assert.Equal(t, machine.Leaning, m.Totals.StatedMaximum.Standing)
@@ -111,7 +115,7 @@ func TestATotalOverAnUnknownSizeIsUnknown(t *testing.T) {
 	odd := filled(2, 9, 0x18, 0)
 	s := odd.Structure()
 	s.Body[8], s.Body[9] = 0xFF, 0xFF // size 0xFFFF: filled, size unknown
-	m := Weigh(bench(append(chassis(tower), compose.Array(0x1000, 16<<20, 2), filled(1, 9, 0x18, 8192).Structure(), s)...))
+	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 16<<20, 2), filled(1, 9, 0x18, 8192).Structure(), s)...))
 	assert.False(t, m.Totals.Installed.Known())
 	assert.Contains(t, m.Open, machine.Open{About: "capacity of DIMM / BANK #2", Settles: "read the sticker of the module in DIMM / BANK #2"})
 }
@@ -120,7 +124,7 @@ func TestPlacesGetNamesOfTheirOwn(t *testing.T) {
 	a, b, c := filled(1, 9, 0x18, 1024), filled(2, 9, 0x18, 1024), filled(3, 9, 0x18, 1024)
 	b.Bank = "BANK 1"
 	c.Locator, c.Bank = "", ""
-	m := Weigh(bench(a.Structure(), b.Structure(), c.Structure(), a.Structure()))
+	m := weighed(bench(a.Structure(), b.Structure(), c.Structure(), a.Structure()))
 	var names []string
 	for _, p := range m.Places {
 		names = append(names, p.Name)
@@ -130,11 +134,11 @@ func TestPlacesGetNamesOfTheirOwn(t *testing.T) {
 
 func TestTheProcessorsOwnNameOutweighsTheFirmwares(t *testing.T) {
 	c := bench(compose.Processor(4, "S", "Harbour Silicon", "To be filled by O.E.M.", 0, 0, 2))
-	m := Weigh(c)
+	m := weighed(c)
 	assert.False(t, m.Processor.Known(), "a placeholder is no name")
 	c = bench(compose.Processor(4, "S", "Harbour Silicon", "pc-7.2", 0, 0, 2))
 	c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Data: []byte("processor\t: 0\nmodel name\t: Petrel   P5\n")})
-	m = Weigh(c)
+	m = weighed(c)
 	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value)
 	assert.Len(t, m.Processor.Against, 1, "the losing claim stays")
 }
@@ -145,7 +149,7 @@ func TestUnreadableReadingsAreNamed(t *testing.T) {
 		{Kind: card.Table, Source: "DMI", Data: []byte{1, 2, 3}},
 		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("nothing here\n")},
 	}}
-	m := Weigh(c)
+	m := weighed(c)
 	require.Len(t, m.Conflicts, 3)
 	assert.Contains(t, m.Conflicts[0].Says, "firmware entry point not usable")
 	assert.Contains(t, m.Conflicts[1].Says, "firmware table damaged: offset 0x0")

@@ -101,7 +101,7 @@ func TestNoSettledFindingIsFalse(t *testing.T) {
 	var right, leaning, leansWrong, open int
 	machines := family()
 	for _, x := range machines {
-		m := Weigh(x.card())
+		m := weighed(x.card())
 		p := m.Places[0]
 		got, known := p.Attach.Get()
 		switch {

@@ -24,8 +24,8 @@ func FuzzWeigh(f *testing.F) {
 			{Kind: card.CIM, Source: "cim", Data: objects}, {Kind: card.Hand, Source: "hand", Data: append([]byte("epitome-hand: 1\n"), hand...)},
 			{Kind: card.PCI, Source: "pci", Data: hand}, {Kind: card.MemInfo, Source: "meminfo", Data: objects},
 		}}
-		m := Weigh(c)
-		require.Equal(t, m, Weigh(c))
+		m := weighed(c)
+		require.Equal(t, m, weighed(c))
 		names := make(map[string]bool)
 		for _, p := range m.Places {
 			require.False(t, names[p.Name], "two places named %q", p.Name)

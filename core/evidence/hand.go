@@ -106,17 +106,26 @@ func (s sources) handNames() (n handNamed) {
 	return n
 }
 
-func (s sources) handMaximum() (claims []claim[jedec.Capacity]) {
+// handLimits are the limits that hand entries state.
+func (s sources) handLimits() (out []machine.Stated) {
 	for _, h := range s.hands {
-		if size, ok := h.Maximum.Capacity().Get(); ok {
-			from := plain.Line(h.Maximum.From)
-			if from == "" {
-				from = "source not named"
+		for _, x := range []struct {
+			of    machine.StatedOf
+			limit records.HandLimit
+			what  string
+		}{{machine.Whole, h.Maximum, "a maximum of"}, {machine.EachSlot, h.PerSlot, "the largest module of a slot is"}} {
+			if size, ok := x.limit.Capacity().Get(); ok {
+				out = append(out, machine.Stated{By: machine.ByTechnician, Of: x.of, Capacity: size, Standing: machine.Settled,
+					Source: h.source + ", " + x.limit.Named(), Says: x.what + " " + size.String()})
 			}
-			claims = append(claims, claimed(size, label, h.source+", "+from, "a maximum of "+size.String()))
+		}
+		if h.Rate > 0 {
+			rate := jedec.Rate(h.Rate)
+			out = append(out, machine.Stated{By: machine.ByTechnician, Of: machine.TopRate, Rate: rate, Standing: machine.Settled,
+				Source: h.source, Says: "the highest rate is " + rate.String()})
 		}
 	}
-	return claims
+	return out
 }
 
 // A sighting is everything that was seen of one place, over all hand entries.

@@ -2,8 +2,10 @@ package evidence
 
 import (
 	"fmt"
+	"strconv"
 
 	"epitome/core/catalogue"
+	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/records"
 	"epitome/core/smbios"
@@ -50,7 +52,10 @@ func (s sources) identify(m *machine.Machine) {
 	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
 	m.Chipset = weigh(append(h.chipset, s.chipset()...)...)
 	m.Maker, m.Model, m.Board, m.Firmware = weigh(maker...), weigh(model...), weigh(board...), weigh(firmware...)
-	m.Processor = s.processor()
+	m.Processor, m.CPUID = s.processor(), s.cpuid()
+	for _, d := range s.pci {
+		m.PCI = append(m.PCI, d.ID())
+	}
 	m.OS = s.system()
 }
 
@@ -70,9 +75,26 @@ func (s sources) system() machine.Finding[string] {
 		}
 	}
 	if s.hasCPU || len(s.memory) > 0 {
-		claims = append(claims, claimed("Linux", firm, "procfs texts", "only this kernel writes them"))
+		name, says := "Linux", "only this kernel writes them"
+		if bits, why := s.kernelBits(); bits != "" {
+			name, says = name+" "+bits, says+"; "+why
+		}
+		claims = append(claims, claimed(name, firm, "procfs texts", says))
 	}
 	return weigh(append(s.handNames().system, claims...)...)
+}
+
+// kernelBits tells a 32-bit kernel from a 64-bit one by its address space:
+// only the former divides memory into high and low, and only the latter has
+// more than 4 GB for its own mappings.
+func (s sources) kernelBits() (bits, why string) {
+	if _, ok := s.memory["HighTotal"]; ok {
+		return "32-bit", "HighTotal is there"
+	}
+	if size := s.memory["VmallocTotal"]; size > 4*jedec.GiB {
+		return "64-bit", fmt.Sprintf("VmallocTotal %d kB", size/jedec.KiB)
+	}
+	return "", ""
 }
 
 // text adds the claim that a firmware string makes, if it says anything.
@@ -87,7 +109,7 @@ func (s sources) text(claims []claim[string], text string, kind smbios.Type, fie
 // chipsets carry names a group, and no one of them.
 func (s sources) chipset() (claims []claim[string]) {
 	for _, d := range s.pci {
-		found := catalogue.ChipsetsWithID(d.ID())
+		found := s.known.Chipsets(d.ID())
 		if len(found) != 1 {
 			continue
 		}
@@ -130,4 +152,36 @@ func (s sources) processor() machine.Finding[string] {
 		}
 	}
 	return weigh(append(s.handNames().processor, claims...)...)
+}
+
+// cpuid is the processor's number: as the system shows it, or as firmware and
+// management objects keep it, undivided.
+func (s sources) cpuid() machine.Finding[machine.CPUID] {
+	var claims []claim[machine.CPUID]
+	family, ok1 := s.cpu.Family.Get()
+	model, ok2 := s.cpu.Model.Get()
+	if ok1 && ok2 {
+		id := machine.CPUID{Family: family, Model: model, Stepping: s.cpu.Stepping.Or(0)}
+		claims = append(claims, claimed(id, prime, "cpuinfo", fmt.Sprintf("family %d, model %d, stepping %d", id.Family, id.Model, id.Stepping)))
+	}
+	undivided := func(eax uint64, source string) {
+		var id machine.CPUID
+		id.Family, id.Model, id.Stepping = smbios.Signature(uint32(eax))
+		if id.Family > 0 {
+			claims = append(claims, claimed(id, firm, source, fmt.Sprintf("signature 0x%08X", uint32(eax))))
+		}
+	}
+	for _, p := range s.tables.Processors {
+		if id, ok := p.ID.Get(); ok {
+			undivided(id, table(smbios.TypeProcessor, ""))
+			break
+		}
+	}
+	for _, o := range s.objects {
+		if id, err := strconv.ParseUint(o.Text("ProcessorId"), 16, 64); err == nil && o.Class == records.Processor {
+			undivided(id, "management object Processor")
+			break
+		}
+	}
+	return weigh(claims...)
 }

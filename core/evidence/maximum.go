@@ -2,7 +2,6 @@ package evidence
 
 import (
 	"fmt"
-	"slices"
 
 	"epitome/core/jedec"
 	"epitome/core/machine"
@@ -13,15 +12,31 @@ import (
 // of one place on another, and simply too low on a third. Each reading is
 // tried against what is fitted; the one that agrees is taken, and named.
 
-// readMaximum reads what firmware states, given what is fitted.
-func (s sources) readMaximum(places []machine.Place, installed machine.Finding[jedec.Capacity]) []claim[jedec.Capacity] {
-	stated := s.firmwareMaximum()
-	have, known := installed.Get()
-	if len(stated) == 0 || !known || stated[0].value >= have {
-		return stated
+// stated lists the limits that firmware and technicians state, each with the
+// reading of it that agrees with what is fitted.
+func (s sources) stated(places []machine.Place, installed machine.Finding[jedec.Capacity]) []machine.Stated {
+	out := s.handLimits()
+	claims := s.firmwareMaximum()
+	if len(claims) == 0 {
+		return out
 	}
-	sum := stated[0].value
-	source := stated[0].support.Source
+	sum, source := claims[0].value, claims[0].support.Source
+	add := func(of machine.StatedOf, size jedec.Capacity, standing machine.Standing, says string) {
+		out = append(out, machine.Stated{By: machine.ByFirmware, Of: of, Capacity: size, Standing: standing, Source: source, Says: says})
+	}
+	if len(s.tables.SystemArrays()) == 0 {
+		for _, c := range s.tables.Controllers {
+			if each, ok := c.PerSlot.Get(); ok {
+				add(machine.EachSlot, each, machine.Leaning, fmt.Sprintf("the largest module of a slot is %v", each))
+				break
+			}
+		}
+	}
+	have, known := installed.Get()
+	if !known || sum >= have {
+		add(machine.Whole, sum, machine.Leaning, claims[0].support.Says)
+		return out
+	}
 	var largest jedec.Capacity
 	for _, p := range places {
 		if p.Module != nil {
@@ -30,49 +45,26 @@ func (s sources) readMaximum(places []machine.Place, installed machine.Finding[j
 	}
 	each := sum / jedec.Capacity(max(1, len(s.tables.SystemArrays())))
 	if total := each * jedec.Capacity(len(places)); each >= largest && total >= have {
-		return []claim[jedec.Capacity]{claimed(total, fair, source,
-			fmt.Sprintf("a maximum of %v; %v are fitted, so it is read as the most of one place: %d × %v", sum, have, len(places), each))}
+		says := fmt.Sprintf("a maximum of %v; %v are fitted, so it is read as the most of one place: %d × %v", sum, have, len(places), each)
+		add(machine.Whole, total, machine.Leaning, says)
+		add(machine.EachSlot, each, machine.Leaning, says)
+		return out
 	}
-	return []claim[jedec.Capacity]{claimed(have, hint, source, fmt.Sprintf("a maximum of %v; %v are fitted, so it is understated: the true one is unknown", sum, have))}
+	add(machine.Whole, sum, machine.Unknown, fmt.Sprintf("a maximum of %v; %v are fitted, so it is understated: the true one is unknown", sum, have))
+	return out
 }
 
-// reachable is what the machine can come to: soldered memory stays, and each
-// socket takes the largest module that is made, within the stated maximum.
-func reachable(places []machine.Place, t machine.Totals) machine.Finding[jedec.Capacity] {
-	sockets, ok1 := t.Sockets.Get()
-	soldered, ok2 := t.Soldered.Get()
-	maximum, limited := t.StatedMaximum.Get()
-	generation := jedec.GenerationUnknown
-	for _, p := range places {
-		if p.Module != nil {
-			generation = max(generation, p.Module.Generation.Or(generation))
+// statedMaximum weighs what is stated about the whole machine. A statement
+// that is contradicted by what is fitted is heard, and decides nothing.
+func statedMaximum(stated []machine.Stated) machine.Finding[jedec.Capacity] {
+	weights := map[machine.Standing]weight{machine.Settled: label, machine.Leaning: fair, machine.Unknown: hint}
+	var claims []claim[jedec.Capacity]
+	for _, x := range stated {
+		if x.Of == machine.Whole {
+			claims = append(claims, claimed(x.Capacity, weights[x.Standing], x.Source, x.Says))
 		}
 	}
-	sizes := jedec.ModuleSizes(generation)
-	if !ok1 || !ok2 || sockets > 0 && (!limited || len(sizes) == 0) {
-		return machine.Finding[jedec.Capacity]{}
-	}
-	standing := min(t.Sockets.Standing, t.Soldered.Standing)
-	if sockets == 0 {
-		return derived(soldered, standing, "sum over the places", "all memory is soldered: it stays as it is")
-	}
-	room := jedec.Capacity(0)
-	if maximum > soldered {
-		room = (maximum - soldered) / jedec.Capacity(sockets)
-	}
-	each := jedec.Capacity(0)
-	for _, size := range slices.Backward(sizes) {
-		if size <= room {
-			each = size
-			break
-		}
-	}
-	total := soldered + each*jedec.Capacity(sockets)
-	says := fmt.Sprintf("%s of at most %v each", counted(sockets, "socket"), each)
-	if soldered > 0 {
-		says = fmt.Sprintf("%v soldered and %s", soldered, says)
-	}
-	return derived(total, min(standing, t.StatedMaximum.Standing), "stated maximum and places", says+fmt.Sprintf(", within %v", maximum))
+	return weigh(claims...)
 }
 
 // accounts explains what of the installed memory the system does not see.

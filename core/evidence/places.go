@@ -24,7 +24,11 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 			names = append(names, p.Name)
 		}
 	}
-	return append(places, s.handPlaces(names)...)
+	seen := s.handPlaces(names)
+	for _, p := range seen {
+		names = append(names, p.Name)
+	}
+	return append(append(places, seen...), s.hiddenPlaces(names)...)
 }
 
 // chipPlaces makes one place of each EEPROM, where no firmware table lists
@@ -94,9 +98,11 @@ func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machi
 		filledClaims = append(filledClaims, claimed(filled, firm, source, says))
 	}
 	p.Filled = weigh(filledClaims...)
+	channels := s.boardChannel(name)
 	if channel, ok := channelOf(smbios.ParsePosition(d.Locator, d.Bank)); ok {
-		p.Channel = weigh(claimed(channel, firm, source, fmt.Sprintf("locator %q, bank %q", d.Locator, d.Bank)))
+		channels = append(channels, claimed(channel, firm, source, fmt.Sprintf("locator %q, bank %q", d.Locator, d.Bank)))
 	}
+	p.Channel = weigh(channels...)
 	formClaims := s.seen(name).form()
 	if form, ok := d.Form().Get(); ok {
 		formClaims = append(formClaims, claimed(form, fair, source, "form factor "+d.FormName()))
@@ -107,6 +113,7 @@ func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machi
 	if d.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
 	}
+	signs = append(signs, s.boardAttach(name)...)
 	p.Attach = weigh(append(signs, seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c moduleClaims

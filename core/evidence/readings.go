@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"epitome/core/card"
+	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/records"
@@ -21,8 +22,10 @@ type sources struct {
 	memory      map[string]jedec.Capacity
 	objects     []records.Object // management objects
 	pci         []records.PCIDevice
-	chips       []eeprom           // module EEPROMs that could be decoded
-	hands       []handEntry        // hand entries, in the order of the card
+	chips       []eeprom    // module EEPROMs that could be decoded
+	hands       []handEntry // hand entries, in the order of the card
+	known       catalogue.Catalogue
+	boards      []catalogue.Board  // the catalogue's entries of this board or machine
 	writes      convention         // what firmware writes into its speed fields
 	trouble     []machine.Conflict // readings that could not be used, and why
 }

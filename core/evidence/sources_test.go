@@ -37,7 +37,7 @@ func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
 	// The board wires its sockets in another order than firmware lists them.
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "0x9CA0214F", "").Structure(), place(2, "B", "0B0B0B0B", "").Structure())...),
 		map[string][]byte{"0-0050": chip("0B0B0B0B", "X"), "0-0052": chip("4F21A09C", "Y")})
-	m := Weigh(c)
+	m := weighed(c)
 	assert.Equal(t, "0x52", m.Places[0].EEPROMAddress, "firmware wrote the bytes in reverse")
 	assert.Equal(t, "0x50", m.Places[1].EEPROMAddress)
 	for _, p := range m.Places {
@@ -52,7 +52,7 @@ func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
 func TestAnAddressAloneMatchesNothing(t *testing.T) {
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(), place(2, "B", "", "").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0051": chip("02020202", "X")})
-	m := Weigh(c)
+	m := weighed(c)
 	assert.Equal(t, "", m.Places[0].EEPROMAddress)
 	require.Len(t, m.Conflicts, 2)
 	assert.Contains(t, m.Conflicts[0].Says, "8 GB of DDR4, which could not be matched with a place")
@@ -60,11 +60,11 @@ func TestAnAddressAloneMatchesNothing(t *testing.T) {
 
 func TestTheLastPlaceTakesTheLastEEPROMIfTheyAgree(t *testing.T) {
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "A", "", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
-	assert.Equal(t, "0x50", Weigh(c).Places[0].EEPROMAddress)
+	assert.Equal(t, "0x50", weighed(c).Places[0].EEPROMAddress)
 	d := place(1, "A", "", "")
 	d.MiB = 4096
 	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
-	m := Weigh(c)
+	m := weighed(c)
 	assert.Equal(t, "", m.Places[0].EEPROMAddress, "4 GB in the table, 8 GB in the chip")
 	assert.Len(t, m.Conflicts, 1)
 }
@@ -72,11 +72,11 @@ func TestTheLastPlaceTakesTheLastEEPROMIfTheyAgree(t *testing.T) {
 func TestTwoModulesOfOnePartAreNotToldApartByIt(t *testing.T) {
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(), place(2, "B", "", "MR-2").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "MR-2"), "0-0051": chip("02020202", "MR-1")})
-	m := Weigh(c)
+	m := weighed(c)
 	assert.Equal(t, "0x51", m.Places[0].EEPROMAddress)
 	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(), place(2, "B", "", "MR-1").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "MR-1"), "0-0051": chip("02020202", "MR-1")})
-	assert.Equal(t, "", Weigh(c).Places[0].EEPROMAddress)
+	assert.Equal(t, "", weighed(c).Places[0].EEPROMAddress)
 }
 
 func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {
@@ -84,7 +84,7 @@ func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {
 	image[4] = 0x84 // 4 Gbit instead of 8: the CRC no longer agrees
 	d := place(1, "A", "01010101", "")
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": image})
-	m := Weigh(c)
+	m := weighed(c)
 	assert.Equal(t, maybe.Just(8*jedec.GiB), m.Places[0].Module.Capacity.Value, "the firmware's word stands")
 	assert.Len(t, m.Places[0].Module.Capacity.Against, 1)
 	assert.Contains(t, fmt.Sprint(m.Conflicts), "checksum: bytes 0 to 125: bad")
@@ -93,7 +93,7 @@ func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {
 func TestAChipThatCouldNotBeReadIsNamed(t *testing.T) {
 	c := bench(chassis(laptop)...)
 	c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c/0-0050", Address: "0-0050", Failure: "no eeprom file: the chip driver is not loaded"})
-	assert.Contains(t, fmt.Sprint(Weigh(c).Conflicts), "EEPROM 0x50")
+	assert.Contains(t, fmt.Sprint(weighed(c).Conflicts), "EEPROM 0x50")
 }
 
 func hand(c card.Card, text string) card.Card {
@@ -103,8 +103,8 @@ func hand(c card.Card, text string) card.Card {
 
 func TestSightOverridesAll(t *testing.T) {
 	c := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2), place(1, "DIMM 0", "", "").Structure())...)
-	assert.Equal(t, machine.Socket, Weigh(c).Places[0].Attach.Or(""), "firmware calls it a SODIMM")
-	m := Weigh(hand(c, "places: [{name: dimm 0, attach: soldered}, {name: under the cover, attach: socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 12GB, from: manual}\n"))
+	assert.Equal(t, machine.Socket, weighed(c).Places[0].Attach.Or(""), "firmware calls it a SODIMM")
+	m := weighed(hand(c, "places: [{name: dimm 0, attach: soldered}, {name: under the cover, attach: socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 12GB, from: manual}\n"))
 	require.Len(t, m.Places, 2, "and the hidden socket is there")
 	assert.Equal(t, machine.Settled, m.Places[0].Attach.Standing)
 	assert.Equal(t, machine.Soldered, m.Places[0].Attach.Or(""))
@@ -117,33 +117,33 @@ func TestSightOverridesAll(t *testing.T) {
 
 func TestContradictoryHandEntriesAreBothKept(t *testing.T) {
 	c := hand(hand(card.Card{}, "places: [{name: A, attach: socket}]\n"), "places: [{name: A, attach: soldered}]\n")
-	m := Weigh(c)
+	m := weighed(c)
 	require.Len(t, m.Places, 1)
 	assert.Equal(t, machine.Disputed, m.Places[0].Attach.Standing)
 	assert.Len(t, m.Places[0].Attach.Why, 2)
 }
 
 func TestAStickerTellsOfItsModuleAndItsSocket(t *testing.T) {
-	m := Weigh(hand(card.Card{}, "places: [{name: A, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: B, holds: 8GB PC4-9999X}]\n"))
+	m := weighed(hand(card.Card{}, "places: [{name: A, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: B, holds: 8GB PC4-9999X}]\n"))
 	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value)
 	assert.Equal(t, machine.Socket, m.Places[0].Attach.Or(""))
 	assert.False(t, m.Places[1].Module.Capacity.Known(), "a sticker that can't be right says nothing")
 	assert.Contains(t, fmt.Sprint(m.Conflicts), "place B")
-	m = Weigh(hand(card.Card{}, "places: [{name: A, attach: nowhere}]\n"))
+	m = weighed(hand(card.Card{}, "places: [{name: A, attach: nowhere}]\n"))
 	assert.Contains(t, fmt.Sprint(m.Conflicts), "it is socket or soldered")
 }
 
 func TestManagementObjectsNameSystemAndProcessor(t *testing.T) {
 	c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(`[{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 10 Home","OSArchitecture":"64-bit","TotalVisibleMemorySize":8242340},
 		{"CreationClassName":"CIM_Processor","Name":"Petrel  P5"}]`)}}}
-	m := Weigh(c)
+	m := weighed(c)
 	assert.Equal(t, maybe.Just("Windows 10 Home 64-bit"), m.OS.Value)
 	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value)
 	assert.Equal(t, maybe.Just(8242340*jedec.KiB), m.Totals.Visible.Value)
 }
 
 func TestEEPROMsWithoutATableMakePlaces(t *testing.T) {
-	m := Weigh(withChips(card.Card{}, map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")}))
+	m := weighed(withChips(card.Card{}, map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")}))
 	require.Len(t, m.Places, 2)
 	assert.Equal(t, "EEPROM 0x52", m.Places[1].Name)
 	assert.Equal(t, maybe.Just(16*jedec.GiB), m.Totals.Installed.Value)
@@ -152,7 +152,7 @@ func TestEEPROMsWithoutATableMakePlaces(t *testing.T) {
 }
 
 func TestATableWithoutMemoryStructuresIsSaid(t *testing.T) {
-	assert.Contains(t, fmt.Sprint(Weigh(bench(chassis(laptop)...)).Conflicts), "lists no memory")
+	assert.Contains(t, fmt.Sprint(weighed(bench(chassis(laptop)...)).Conflicts), "lists no memory")
 }
 
 const exported = `[{"CreationClassName":"CIM_PhysicalMemoryArray","MaxCapacity":33554432,"MemoryDevices":2},
@@ -162,7 +162,7 @@ const exported = `[{"CreationClassName":"CIM_PhysicalMemoryArray","MaxCapacity":
 
 func TestManagementObjectsStandInForAFirmwareTable(t *testing.T) {
 	cim := card.Reading{Kind: card.CIM, Source: "cim.json", Data: []byte(exported)}
-	m := Weigh(card.Card{Readings: []card.Reading{cim}})
+	m := weighed(card.Card{Readings: []card.Reading{cim}})
 	require.Len(t, m.Places, 2)
 	p := m.Places[0]
 	assert.Equal(t, "", p.FirmwareHandle)
@@ -177,12 +177,12 @@ func TestManagementObjectsStandInForAFirmwareTable(t *testing.T) {
 
 	both := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), place(1, "DIMM A", "", "").Structure())...)
 	both.Readings = append(both.Readings, cim)
-	assert.Len(t, Weigh(both).Places, 1, "the firmware's own table counts; both come from the same firmware")
+	assert.Len(t, weighed(both).Places, 1, "the firmware's own table counts; both come from the same firmware")
 }
 
 func TestAChipsetIsNamedByItsPCIID(t *testing.T) {
 	with := func(lines string) machine.Machine {
-		return Weigh(card.Card{Readings: []card.Reading{{Kind: card.PCI, Source: "pci", Data: []byte(lines)}}})
+		return weighed(card.Card{Readings: []card.Reading{{Kind: card.PCI, Source: "pci", Data: []byte(lines)}}})
 	}
 	m := with("0000:00:1f.0 8086:1c4b 060100\n")
 	assert.Equal(t, maybe.Just("HM67"), m.Chipset.Value)

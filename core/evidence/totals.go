@@ -61,8 +61,6 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		t.Soldered = derived(soldered, min(attached, banks, filled), by, fmt.Sprintf("%v in soldered banks", soldered))
 	}
 	t.Visible = s.visible()
-	t.StatedMaximum = weigh(append(s.handMaximum(), s.readMaximum(places, t.Installed)...)...)
-	t.Reachable = reachable(places, t)
 	return t
 }
 

@@ -23,7 +23,7 @@ func rates(t *testing.T, devices ...compose.Device) (out []string) {
 	for _, d := range devices {
 		s = append(s, d.Structure())
 	}
-	for _, p := range Weigh(bench(s...)).Places {
+	for _, p := range weighed(bench(s...)).Places {
 		for _, f := range []machine.Finding[jedec.Rate]{p.Module.Rated, p.Module.Running} {
 			out = append(out, fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing))
 		}
@@ -54,12 +54,12 @@ func TestTheModulesOwnRateTellsHalvedFiguresApart(t *testing.T) {
 	// An EEPROM of DDR4-2400 beside figures of 1200: firmware writes clocks.
 	d := place(1, "A", "01010101", "")
 	d.Speed, d.Configured = 1200, 800
-	m := Weigh(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
+	m := weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
 	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value)
 	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value, "800 as a clock; as a rate DDR4 has none")
 	// 1600 beside an EEPROM of 2400 is a rate: twice that would be faster than the module.
 	d.Speed, d.Configured = 2400, 1600
-	m = Weigh(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
+	m = weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
 	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value)
 	assert.Equal(t, machine.Settled, m.Places[0].Module.Running.Standing)
 }
@@ -72,7 +72,7 @@ func TestAMaximumThatIsTooLowIsReadAnotherWay(t *testing.T) {
 		for i, size := range sizes {
 			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A, Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
 		}
-		return Weigh(bench(s...))
+		return weighed(bench(s...))
 	}
 	m := with(16<<20, 16384, 16384)
 	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value)
@@ -85,26 +85,13 @@ func TestAMaximumThatIsTooLowIsReadAnotherWay(t *testing.T) {
 	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value, "nothing contradicts the array's total")
 }
 
-// 16 GB stated, 4 soldered and one socket: 12 GB are reachable.
-func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
-	c := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2),
-		compose.Device{Handle: 1, Array: 0x1000, MiB: 4096, Form: 0x0B, Type: 0x1A, Locator: "Onboard"}.Structure(),
-		compose.Device{Handle: 2, Array: 0x1000, Form: 0x0D, Type: 0x02, Locator: "DIMM A"}.Structure())...)
-	m := Weigh(c)
-	require.Equal(t, maybe.Just(16*jedec.GiB), m.Totals.StatedMaximum.Value)
-	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.Reachable.Value)
-	assert.Contains(t, m.Totals.Reachable.Why[0].Says, "4 GB soldered and 1 socket of at most 8 GB each")
-	m = Weigh(hand(c, "maximum: {size: 20GB, from: manual}\n"))
-	assert.Equal(t, maybe.Just(20*jedec.GiB), m.Totals.Reachable.Value, "a manual's 20 GB leave room for 16")
-}
-
 func TestWhatTheSystemDoesNotSeeIsAccountedFor(t *testing.T) {
 	with := func(kib int, sizes ...uint32) string {
 		s := append(chassis(tower), compose.Array(0x1000, 64<<20, uint16(len(sizes))))
 		for i, size := range sizes {
 			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A, Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
 		}
-		return fmt.Sprint(Weigh(seesKiB(bench(s...), kib)).Conflicts)
+		return fmt.Sprint(weighed(seesKiB(bench(s...), kib)).Conflicts)
 	}
 	assert.Equal(t, "[]", with(8048324, 8192), "the usual share")
 	assert.Contains(t, with(3090452, 2048, 2048), "a 32-bit system")
@@ -114,9 +101,9 @@ func TestWhatTheSystemDoesNotSeeIsAccountedFor(t *testing.T) {
 }
 
 func TestAVagueModelNameIsFlagged(t *testing.T) {
-	m := Weigh(bench(compose.Identity{Maker: "Halyard", Product: "Gull Series", ChassisKind: laptop}.Structures()...))
+	m := weighed(bench(compose.Identity{Maker: "Halyard", Product: "Gull Series", ChassisKind: laptop}.Structures()...))
 	assert.Contains(t, fmt.Sprint(m.Open), "the exact model is on the label underneath")
-	m = Weigh(bench(chassis(laptop)...))
+	m = weighed(bench(chassis(laptop)...))
 	assert.NotContains(t, fmt.Sprint(m.Open), "label underneath", "Gull 14 is exact enough")
 }
 
@@ -125,7 +112,7 @@ func TestAVagueModelNameIsFlagged(t *testing.T) {
 func TestNoSingleFieldDecidesWhatIsSoldered(t *testing.T) {
 	for _, form := range []byte{0x0D, 0x0B, 0x02} {
 		d := compose.Device{Handle: 1, Array: 0x1000, MiB: 4096, Form: form, Type: 0x1A, Locator: "DIMM 0"}
-		m := Weigh(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), d.Structure())...))
+		m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), d.Structure())...))
 		assert.NotEqual(t, machine.Settled, m.Places[0].Attach.Standing, "form %#x", form)
 	}
 }
@@ -134,16 +121,16 @@ func TestNoSingleFieldDecidesWhatIsSoldered(t *testing.T) {
 // sockets there are.
 func TestAListWithoutAnEmptyPlaceDoesNotSettleTheCount(t *testing.T) {
 	full := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 1), speedy(1, "A1", 0x1A, 2400, 2400).Structure())...)
-	m := Weigh(full)
+	m := weighed(full)
 	assert.Equal(t, machine.Leaning, m.Totals.Sockets.Standing)
 	assert.Contains(t, m.Totals.Sockets.Against[0].Says, "lists filled ones only")
-	m = Weigh(hand(full, "sockets: 2\n"))
+	m = weighed(hand(full, "sockets: 2\n"))
 	assert.Equal(t, maybe.Just(2), m.Totals.Sockets.Value, "counted by eye")
 	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value)
 	assert.Equal(t, machine.Settled, m.Totals.Sockets.Standing)
 	empty := speedy(2, "A2", 0x1A, 0, 0)
 	empty.MiB = 0
-	m = Weigh(bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2), speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...))
+	m = weighed(bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2), speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...))
 	assert.Equal(t, machine.Settled, m.Totals.Sockets.Standing, "a list with an empty place lists empty places")
 }
 
@@ -151,7 +138,7 @@ func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
 	bank := func(handle uint16, locator string) compose.Structure {
 		return compose.Device{Handle: handle, Array: 0x1000, MiB: 4096, Form: 0x0D, Type: 0x1A, Locator: locator, Rank: 1, DataBits: 64, TotalBits: 64}.Structure()
 	}
-	m := Weigh(bench(append(chassis(0x1F), compose.Array(0x1000, 16<<20, 2), bank(1, "DIMM 0"), bank(2, "DIMM 1"))...))
+	m := weighed(bench(append(chassis(0x1F), compose.Array(0x1000, 16<<20, 2), bank(1, "DIMM 0"), bank(2, "DIMM 1"))...))
 	f := m.Places[0].Attach
 	assert.NotEqual(t, machine.Socket, f.Or(""), "called a SODIMM, but nameless, one of twins, in a convertible")
 	assert.NotEqual(t, machine.Settled, f.Standing)
@@ -161,11 +148,11 @@ func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
 
 func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "A", "01010101", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
-	require.Equal(t, "0x50", Weigh(c).Places[0].EEPROMAddress)
-	m := Weigh(hand(c, "distrust: [\"0x50\"]\n"))
+	require.Equal(t, "0x50", weighed(c).Places[0].EEPROMAddress)
+	m := weighed(hand(c, "distrust: [\"0x50\"]\n"))
 	assert.Equal(t, "", m.Places[0].EEPROMAddress)
 	assert.Contains(t, fmt.Sprint(m.Conflicts), "distrusted (hand entry by Jory); not used")
-	m = Weigh(hand(c, "distrust: [smbios-table]\n"))
+	m = weighed(hand(c, "distrust: [smbios-table]\n"))
 	assert.Equal(t, "EEPROM 0x50", m.Places[0].Name, "the table is out; the chip answers still")
 }
 
@@ -173,8 +160,8 @@ func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
 // and firmware that agrees: eyes override all of it, and all of it stays listed.
 func TestSightOverridesEverySignTogether(t *testing.T) {
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "DIMM 0", "01010101", "MR-1").Structure())...), map[string][]byte{"0-0050": chip("01010101", "MR-1")})
-	require.Equal(t, machine.Settled, Weigh(c).Places[0].Attach.Standing, "three signs of two sources")
-	f := Weigh(hand(c, "places: [{name: DIMM 0, attach: soldered}]\n")).Places[0].Attach
+	require.Equal(t, machine.Settled, weighed(c).Places[0].Attach.Standing, "three signs of two sources")
+	f := weighed(hand(c, "places: [{name: DIMM 0, attach: soldered}]\n")).Places[0].Attach
 	assert.Equal(t, machine.Settled, f.Standing)
 	assert.Equal(t, machine.Soldered, f.Or(""))
 	assert.Len(t, f.Against, 3)

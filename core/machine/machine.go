@@ -10,13 +10,52 @@ type Machine struct {
 	Board     Finding[string]
 	Firmware  Finding[string]
 	Processor Finding[string]
+	CPUID     Finding[CPUID]
 	Chipset   Finding[string]
+	PCI       []string // ids of the functions on the card, "8086:a305"
 	OS        Finding[string]
+	Stated    []Stated // limits that firmware or a technician states
 	Totals    Totals
 	Places    []Place
 	Conflicts []Conflict
 	Open      []Open
 }
+
+// A CPUID is the number by which a processor family tells itself apart, as
+// display values.
+type CPUID struct {
+	Family, Model, Stepping int
+}
+
+// A Stated is one limit that somebody states of this machine.
+type Stated struct {
+	By       StatedBy
+	Of       StatedOf
+	Capacity jedec.Capacity // of Whole and EachSlot
+	Rate     jedec.Rate     // of TopRate
+	Standing Standing       // Unknown where it is contradicted: then it limits nothing
+	Source   string         // names the reading
+	Says     string         // what it says, and how it is read
+}
+
+// StatedBy is who states a limit.
+type StatedBy uint8
+
+// Who states limits.
+const (
+	ByFirmware StatedBy = iota
+	ByTechnician
+)
+
+// StatedOf is what a stated limit is about.
+type StatedOf uint8
+
+// What is limited.
+const (
+	Whole    StatedOf = iota // the machine's capacity
+	EachSlot                 // the largest module of one slot
+	TopRate                  // the data rate
+)
 
 // A Kind is what a machine is to the person who opens it.
 type Kind string
@@ -39,7 +78,6 @@ type Totals struct {
 	SocketsFree   Finding[int]
 	Soldered      Finding[jedec.Capacity]
 	StatedMaximum Finding[jedec.Capacity] // what firmware or a manual says may be fitted, in the reading that agrees with the rest
-	Reachable     Finding[jedec.Capacity] // what soldered memory and sockets can come to within it
 }
 
 // A Place is anywhere memory sits: a socket, or a bank of chips on the board.

@@ -41,6 +41,14 @@ func (m Value[T]) Or(instead T) T {
 	return instead
 }
 
+// Map returns what f makes of the value, unknown where there is none.
+func Map[T, U any](m Value[T], f func(T) U) Value[U] {
+	if !m.known {
+		return Value[U]{}
+	}
+	return Just(f(m.value))
+}
+
 // MarshalJSON writes the value, or null where it is not known.
 func (m Value[T]) MarshalJSON() ([]byte, error) {
 	if !m.known {

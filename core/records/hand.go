@@ -11,6 +11,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/plain"
 )
 
 // A Hand is what a technician read off stickers, boards and manuals of a
@@ -23,6 +24,10 @@ type Hand struct {
 	Machine HandMachine `yaml:"machine"`
 	Places  []HandPlace `yaml:"places"`
 	Maximum HandLimit   `yaml:"maximum"`
+	// PerSlot is the largest module that a slot takes.
+	PerSlot HandLimit `yaml:"per_slot,omitempty"`
+	// Rate is the highest data rate in MT/s that a manual gives; 0 where none.
+	Rate int `yaml:"rate,omitempty"`
 	// Sockets is how many sockets were counted, soldered banks not included; 0
 	// where nobody counted.
 	Sockets int `yaml:"sockets,omitempty"`
@@ -63,6 +68,14 @@ type HandLimit struct {
 func (l HandLimit) Capacity() maybe.Value[jedec.Capacity] {
 	c, err := jedec.ParseCapacity(l.Size)
 	return maybe.If(c, err == nil && c > 0)
+}
+
+// Named returns where the limit was read, in words.
+func (l HandLimit) Named() string {
+	if from := plain.Line(l.From); from != "" {
+		return from
+	}
+	return "source not named"
 }
 
 // HandTemplate is a blank to fill in with an editor.
@@ -137,6 +150,12 @@ func ParseHand(text []byte) (Hand, error) {
 	if h.Maximum.Size != "" && !h.Maximum.Capacity().Known() {
 		return h, fmt.Errorf("%w: maximum: size: %q; write a number with MB or GB, as 32GB", ErrHand, h.Maximum.Size)
 	}
+	if h.PerSlot.Size != "" && !jedec.PlausibleModule(h.PerSlot.Capacity().Or(0)) {
+		return h, fmt.Errorf("%w: per_slot: size: %q; write the size of a module that is made, as 16GB", ErrHand, h.PerSlot.Size)
+	}
+	if h.Rate != 0 && !realRate(h.Rate) {
+		return h, fmt.Errorf("%w: rate: %d; write a data rate in MT/s, as 3200; a clock in MHz is half of it", ErrHand, h.Rate)
+	}
 	return h, h.checkPlaces()
 }
 
@@ -167,6 +186,15 @@ func (h *Hand) checkPlaces() error {
 	}
 	h.Places = places
 	return nil
+}
+
+func realRate(rate int) bool {
+	for _, g := range jedec.Generations() {
+		if _, ok := jedec.GradeAt(g, jedec.Rate(rate)); ok {
+			return true
+		}
+	}
+	return false
 }
 
 func contains(list []string, s string) bool {

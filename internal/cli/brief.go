@@ -37,17 +37,17 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 				return err
 			}
 			if format == "json" {
-				return view.WriteJSON(a.out, view.BriefJSON(b.Machine()))
+				return view.WriteJSON(a.out, view.BriefJSON(b.Machine(), b.Ceilings().Reachable))
 			}
 			page := view.NewPage(a.look())
 			if !asked {
-				page.Brief(b.Machine())
+				page.Brief(b.Machine(), b.Ceilings().Reachable)
 				return page.Flush(a.out)
 			}
 			if why == allFacts {
 				why = ""
 			}
-			names, ok := page.Why(b.Machine(), why)
+			names, ok := page.Why(b.Machine(), b.Ceilings().Reachable, why)
 			if !ok {
 				return usageError("there is no fact %q; there are %s", why, strings.Join(names, ", "))
 			}

@@ -11,20 +11,33 @@ import (
 	"epitome/core/card"
 )
 
-// open reads a card file and lays it on the bench.
+// open reads a card file and lays it on the bench. What is wrong with the
+// workshop's own catalogue is said, and the rest is used.
 func (a *app) open(path string) (*bench.Bench, error) {
-	data, err := readBounded(path, card.MaxSize)
+	c, err := readCard(a, path)
 	if err != nil {
 		return nil, err
 	}
+	k, wrong := a.known(path)
+	for _, w := range wrong {
+		a.say("epitome: %s; left out", plainLines(w.Error()))
+	}
+	return bench.New(c, k), nil
+}
+
+func readCard(a *app, path string) (card.Card, error) {
+	data, err := readBounded(path, card.MaxSize)
+	if err != nil {
+		return card.Card{}, err
+	}
 	c, err := card.Parse(data)
 	if err != nil {
-		return nil, fmt.Errorf("%s: %w", path, err)
+		return card.Card{}, fmt.Errorf("%s: %w", path, err)
 	}
 	for _, damage := range c.Damage {
 		a.say("epitome: %s: %s; the rest of the card is used", path, plainLines(damage))
 	}
-	return bench.New(c), nil
+	return c, nil
 }
 
 // readBounded reads a whole file of at most limit bytes.

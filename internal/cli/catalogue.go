@@ -15,12 +15,18 @@ import (
 func (a *app) catalogue() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "catalogue",
-		Short: "What Epitome knows of processors and chipsets",
-		Long: `The catalogue holds the limits of processors' memory controllers and chipsets,
-each with its basis and how far to trust it. A cell that is not known is shown
-as unknown, never filled in.`,
+		Short: "What Epitome knows of processors, chipsets and boards",
+		Long: `The catalogue holds the limits of processors' memory controllers, chipsets and
+operating systems, each with its basis and how far to trust it. A cell that is
+not known is shown as unknown, never filled in.
+
+Your own entries are YAML files: in the folder catalogue beside the card, in
+epitome/catalogue of the user's configuration folder, or in a folder named by
+--catalogue. They lie over the embedded ones.`,
 		Example: `  epitome catalogue show --brand "BRAND STRING" --cpuid 6/142/9
-  epitome catalogue show --pci 8086:1c4b`,
+  epitome catalogue show --pci 8086:1c4b
+  epitome catalogue list board
+  epitome catalogue check`,
 		Args: cobra.ArbitraryArgs,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if len(args) > 0 {
@@ -29,7 +35,7 @@ as unknown, never filled in.`,
 			return cmd.Help()
 		},
 	}
-	cmd.AddCommand(a.catalogueShow())
+	cmd.AddCommand(a.catalogueShow(), a.catalogueList(), a.catalogueCheck(), a.catalogueAdd())
 	return cmd
 }
 
@@ -58,16 +64,20 @@ never taken. Exit code 4 where nothing is known.`,
 			if err := readCPUID(cpuid, &p); err != nil {
 				return err
 			}
+			k, wrong := a.known("")
+			if len(wrong) > 0 {
+				return fmt.Errorf("the workshop's own catalogue can't be used:\n%s", lines(wrong))
+			}
 			var controllers []catalogue.Controller
 			if brand != "" {
-				controllers = catalogue.Recognise(p)
+				controllers = k.Controllers(p)
 			}
 			var chipsets []catalogue.Chipset
 			for _, id := range pci {
 				if !isPCIID(id) {
 					return usageError("--pci %q is no id; write vendor:device, as 8086:a305", id)
 				}
-				chipsets = append(chipsets, catalogue.ChipsetsWithID(id)...)
+				chipsets = append(chipsets, k.Chipsets(id)...)
 			}
 			return a.showCatalogue(controllers, chipsets, format)
 		},

@@ -31,6 +31,9 @@ command, then what it says. The files stay for you to try things on.`,
 			if err := claim(folder); err != nil {
 				return err
 			}
+			if err := writeFiles(filepath.Join(folder, catalogueFolder), []demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
+				return err
+			}
 			machines := demo.Machines()
 			for _, m := range machines {
 				if err := writeFiles(filepath.Join(folder, "collected", m.Name), m.Files()); err != nil {
@@ -49,7 +52,7 @@ command, then what it says. The files stay for you to try things on.`,
 					}
 					continue
 				}
-				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"propose", card, "--reach", m.Reach}} {
+				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"ceilings", card}, {"propose", card, "--reach", m.Reach}} {
 					if err := a.step(step); err != nil {
 						return err
 					}

@@ -10,6 +10,7 @@ import (
 
 	"epitome/core/bench"
 	"epitome/core/card"
+	"epitome/core/catalogue"
 	"epitome/core/records"
 	"epitome/core/stick"
 	"epitome/internal/live"
@@ -226,7 +227,7 @@ func (a *app) write(haul live.Haul, c card.Card, f intakeFlags) error {
 		return err
 	}
 	a.say("card     %s: %d readings, %d bytes", f.out, len(c.Readings), len(text))
-	a.matched(bench.New(c))
+	a.matched(bench.New(c, catalogue.Catalogue{}))
 	if !haul.HasTable() && !f.manual() && f.from == "" {
 		// The machine was asked and did not tell: the card is worth having, and
 		// whoever scripts this must notice.

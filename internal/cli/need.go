@@ -205,7 +205,7 @@ func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
 	if err := a.rewrite(path, c, fmt.Sprintf("%d samples added", len(series))); err != nil {
 		return nil, err
 	}
-	return bench.New(c), nil
+	return a.open(path)
 }
 
 // sample takes samples until the time is up or the context ends.

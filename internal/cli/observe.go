@@ -3,7 +3,6 @@ package cli
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
@@ -36,8 +35,10 @@ both kept, and the fact is disputed until one is withdrawn.
 
 Facts of a place: attach (socket, soldered), takes (DIMM, SO-DIMM …) and holds
 (the sticker's text, or free), each with "of PLACE". Facts of the machine:
-kind, maker, model, board, processor, chipset, system, maximum, sockets (how
-many you counted), distrust (a reading not to be used, by its source or kind).
+kind, maker, model, board, processor, chipset, system, maximum (of the whole
+machine), per slot (the largest module), rate (the highest, in MT/s), sockets
+(how many you counted), distrust (a reading not to be used, by its source or
+kind).
 
 --undo withdraws the latest observation; it stays on the card as history.`,
 		Example: `  epitome observe bench3.card "attach of DIMM 0=soldered" --by Jory
@@ -102,67 +103,37 @@ func (a *app) addObservation(path string, b *bench.Bench, facts []string, f obse
 // observed puts one fact into the entry.
 func observed(h *records.Hand, name, value string, m machine.Machine, newPlace bool) error {
 	fact, place, ofPlace := strings.Cut(name, " of ")
-	if ofPlace {
-		return observedPlace(h, fact, strings.TrimSpace(place), value, m, newPlace)
-	}
-	switch name {
-	case "sockets":
-		n, err := strconv.Atoi(value)
-		if err != nil || n < 1 || n > 64 {
-			return usageError("sockets=%s: count them, 1 to 64", value)
+	place = strings.TrimSpace(place)
+	if ofPlace && !newPlace {
+		if err := listed(m, place); err != nil {
+			return err
 		}
-		h.Sockets = n
-		return nil
-	case "distrust":
-		h.Distrust = append(h.Distrust, value)
-		return nil
 	}
-	fields := map[string]*string{"kind": &h.Machine.Kind, "maker": &h.Machine.Maker, "model": &h.Machine.Model, "board": &h.Machine.Board,
-		"processor": &h.Machine.Processor, "chipset": &h.Machine.Chipset, "system": &h.Machine.System, "maximum": &h.Maximum.Size}
-	field, ok := fields[name]
-	if !ok {
-		return usageError("there is no fact %q; there are kind, maker, model, board, processor, chipset, system, maximum, sockets, distrust, and attach, takes, holds of a place", name)
+	if fact == "holds" && !strings.EqualFold(value, records.Free) {
+		if _, err := stick.Parse(value); err != nil {
+			return usageError("holds of %s: %v", place, err)
+		}
 	}
-	*field = value
-	if name == "maximum" {
-		h.Maximum.From = h.Source
+	if err := h.Observe(fact, place, value); err != nil {
+		return usageError("%v", err)
 	}
 	return nil
 }
 
-func observedPlace(h *records.Hand, fact, place, value string, m machine.Machine, newPlace bool) error {
-	known := slices.ContainsFunc(m.Places, func(p machine.Place) bool { return strings.EqualFold(p.Name, place) })
-	if !known && !newPlace {
-		var names []string
-		for _, p := range m.Places {
-			names = append(names, p.Name)
+// listed reports an error that lists the places where there is none of the
+// name.
+func listed(m machine.Machine, place string) error {
+	var names []string
+	for _, p := range m.Places {
+		if strings.EqualFold(p.Name, place) {
+			return nil
 		}
-		if len(names) == 0 {
-			names = []string{"none yet"}
-		}
-		return usageError("there is no place %q on the card; there are: %s. --new-place adds one", plain.Line(place), strings.Join(names, ", "))
+		names = append(names, p.Name)
 	}
-	i := slices.IndexFunc(h.Places, func(p records.HandPlace) bool { return strings.EqualFold(p.Name, place) })
-	if i < 0 {
-		h.Places = append(h.Places, records.HandPlace{Name: place})
-		i = len(h.Places) - 1
+	if len(names) == 0 {
+		names = []string{"none yet"}
 	}
-	switch fact {
-	case "attach":
-		h.Places[i].Attach = value
-	case "takes":
-		h.Places[i].Takes = value
-	case "holds":
-		if !strings.EqualFold(value, records.Free) {
-			if _, err := stick.Parse(value); err != nil {
-				return usageError("holds of %s: %v", place, err)
-			}
-		}
-		h.Places[i].Holds = value
-	default:
-		return usageError("there is no fact %q of a place; there are attach, takes and holds", fact)
-	}
-	return nil
+	return usageError("there is no place %q on the card; there are: %s. --new-place adds one", plain.Line(place), strings.Join(names, ", "))
 }
 
 // undo withdraws the latest observation that still counts.

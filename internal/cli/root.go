@@ -57,6 +57,8 @@ type app struct {
 	now      func() time.Time
 	ascii    bool
 	root     *cobra.Command
+	// catalogues are the folders of the workshop's own entries that were named.
+	catalogues []string
 }
 
 // Main runs the program and returns its exit code.
@@ -122,6 +124,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		Args: cobra.ArbitraryArgs,
 	}
 	root.PersistentFlags().BoolVar(&a.ascii, "ascii", false, "draw with plain ASCII characters only")
+	root.PersistentFlags().StringArrayVar(&a.catalogues, "catalogue", nil, "a folder of the workshop's own catalogue entries (default: catalogue/ beside the card)")
 	root.SetIn(a.in)
 	root.SetOut(a.out)
 	root.SetErr(a.err)
@@ -129,7 +132,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})
 	root.SetHelpCommand(&cobra.Command{Use: "no-help", Hidden: true})
-	root.AddCommand(a.intake(), a.brief(), a.observe(), a.propose(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
+	root.AddCommand(a.intake(), a.brief(), a.observe(), a.ceilings(), a.propose(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true
 	}

@@ -25,6 +25,7 @@ type Machine struct {
 	Reach string // what its owner wants
 	build func() ([]compose.Structure, string, string)
 	chips map[string][]byte // EEPROM images by file name
+	pci   string            // the chipset, as a line of PCI ids
 }
 
 // Files returns the files that were collected from the machine: firmware
@@ -38,6 +39,9 @@ func (m Machine) Files() []File {
 		{"cpuinfo", []byte(cpu)},
 		{"meminfo", []byte(memory)},
 	}
+	if m.pci != "" {
+		files = append(files, File{"pci", []byte(m.pci)})
+	}
 	for _, name := range slices.Sorted(maps.Keys(m.chips)) {
 		files = append(files, File{name, m.chips[name]})
 	}
@@ -48,11 +52,11 @@ func (m Machine) Files() []File {
 // through first.
 func Machines() []Machine {
 	return []Machine{
-		{"gull-14", "Harbour master's office laptop, slow with many tabs", "browsing,tabs=40,office", "16GB", gull, map[string][]byte{"spd-50.bin": gullModule()}},
-		{"tern-13", "Pilot's laptop, soldered memory and one hidden socket", "browsing,calls,office", "12GB", tern, nil},
-		{"bollard-t3", "Chandlery's old desktop, mixed modules", "accounts,office", "8GB", bollard, map[string][]byte{"spd-50.bin": bollardModule()}},
-		{"skiff-air", "Ferry clerk's thin laptop", "browsing,calls", "16GB", skiff, nil},
-		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "cad=2,browsing", "64GB", breakwater, map[string][]byte{"spd-50.bin": breakwaterModule("11E0A001"), "spd-51.bin": breakwaterModule("11E0A002")}},
+		{"gull-14", "Harbour master's office laptop, slow with many tabs", "browsing,tabs=40,office", "16GB", gull, map[string][]byte{"spd-50.bin": gullModule()}, ""},
+		{"tern-13", "Pilot's laptop, soldered memory and one hidden socket", "browsing,calls,office", "12GB", tern, nil, ""},
+		{"bollard-t3", "Chandlery's old desktop, mixed modules", "accounts,office", "8GB", bollard, map[string][]byte{"spd-50.bin": bollardModule()}, "0000:00:00.0 fafa:0b31 060000\n"},
+		{"skiff-air", "Ferry clerk's thin laptop", "browsing,calls", "16GB", skiff, nil, ""},
+		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "cad=2,browsing", "64GB", breakwater, map[string][]byte{"spd-50.bin": breakwaterModule("11E0A001"), "spd-51.bin": breakwaterModule("11E0A002")}, "0000:00:1f.0 fafa:0c47 060100\n"},
 	}
 }
 
@@ -72,9 +76,15 @@ func cpuinfo(brand string, family, model, stepping, logical int) string {
 	return text
 }
 
-func meminfo(totalKiB, availableKiB int) string {
-	return fmt.Sprintf("MemTotal:       %8d kB\nMemFree:        %8d kB\nMemAvailable:   %8d kB\nSwapTotal:       2097148 kB\nSwapFree:        1409820 kB\n",
-		totalKiB, availableKiB/3, availableKiB)
+// The address space that a kernel shows tells whether it is one of 64 bits.
+const (
+	kernel64 = "VmallocTotal:   34359738367 kB\n"
+	kernel32 = "HighTotal:       2211656 kB\nLowTotal:         878796 kB\n"
+)
+
+func meminfo(totalKiB, availableKiB int, kernel string) string {
+	return fmt.Sprintf("MemTotal:       %8d kB\nMemFree:        %8d kB\nMemAvailable:   %8d kB\nSwapTotal:       2097148 kB\nSwapFree:        1409820 kB\n%s",
+		totalKiB, availableKiB/3, availableKiB, kernel)
 }
 
 // module fills in what the workshop's modules have in common.
@@ -101,7 +111,7 @@ func gull() ([]compose.Structure, string, string) {
 			Speed: 2400, Rank: 1, MilliVolts: 1200}, "Marram Memory", "4F21A09C", "MR4S-8G24-17").Structure(),
 		compose.Device{Handle: 0x1101, Array: 0x1000, Form: formSODIMM, Type: typeUnknown, Locator: "ChannelB-DIMM0", Bank: "BANK 2"}.Structure(),
 		compose.Mapped(0x1300, 0x1000, 8<<20))
-	return s, cpuinfo("Harbour Silicon Petrel P5-8240 @ 1.60GHz", 6, 200, 3, 4), meminfo(8048324, 911204)
+	return s, cpuinfo("Harbour Silicon Petrel P5-8240 @ 1.60GHz", 6, 200, 3, 4), meminfo(8048324, 911204, kernel64)
 }
 
 // tern: a laptop with 4 GB soldered and one socket. The firmware calls the
@@ -118,7 +128,7 @@ func tern() ([]compose.Structure, string, string) {
 	s := append(id.Structures(),
 		compose.Processor(0x0400, "U3E1", "Harbour Silicon", "Harbour Silicon Petrel P3-7100 @ 2.40GHz", 0, 2400, 2),
 		compose.Array(0x1000, 16<<20, 2), bank.Structure(), compose.Mapped(0x1300, 0x1000, 4<<20))
-	return s, cpuinfo("Harbour Silicon Petrel P3-7100 @ 2.40GHz", 6, 199, 9, 4), meminfo(3926788, 402116)
+	return s, cpuinfo("Harbour Silicon Petrel P3-7100 @ 2.40GHz", 6, 199, 9, 4), meminfo(3926788, 402116, kernel64)
 }
 
 // bollard: an old desktop with four sockets, three filled with what was at
@@ -140,7 +150,7 @@ func bollard() ([]compose.Structure, string, string) {
 			MilliVolts: 1500}, "Spindrift", "00000000", "SD1066-1G").Structure(),
 		compose.Device{Handle: 0x1103, Array: 0x1000, Form: formDIMM, Type: typeUnknown, Locator: "DIMM_B2", Bank: "BANK 3"}.Structure(),
 		compose.Mapped(0x1300, 0x1000, 4<<20))
-	return s, cpuinfo("Harbour Silicon Dunlin D2-440 CPU @ 2.93GHz", 6, 123, 10, 2), meminfo(3090452, 1204880)
+	return s, cpuinfo("Harbour Silicon Dunlin D2-440 CPU @ 2.93GHz", 6, 123, 10, 2), meminfo(3090452, 1204880, kernel32)
 }
 
 // skiff: a thin laptop whose memory is all on the board.
@@ -158,7 +168,7 @@ func skiff() ([]compose.Structure, string, string) {
 		compose.Processor(0x0400, "BGA", "Harbour Silicon", "Harbour Silicon Sandpiper S5-1130", 0, 4000, 4),
 		compose.Array(0x1000, 8<<20, 2), bank(0x1100, "ChannelA"), bank(0x1101, "ChannelB"),
 		compose.Mapped(0x1300, 0x1000, 8<<20))
-	return s, cpuinfo("Harbour Silicon Sandpiper S5-1130", 6, 240, 1, 8), meminfo(7835120, 655320)
+	return s, cpuinfo("Harbour Silicon Sandpiper S5-1130", 6, 240, 1, 8), meminfo(7835120, 655320, kernel64)
 }
 
 // breakwater: a tower whose two fast modules share one channel and run at the
@@ -180,5 +190,5 @@ func breakwater() ([]compose.Structure, string, string) {
 		compose.Processor(0x0400, "SK7", "Harbour Silicon", "Harbour Silicon Gannet G7-3700 8-Core Processor", 0, 4400, 8),
 		compose.Array(0x1000, 128<<20, 4), fast(0x1100, "DIMM_A1", "11E0A001"), fast(0x1101, "DIMM_A2", "11E0A002"),
 		empty(0x1102, "DIMM_B1"), empty(0x1103, "DIMM_B2"), compose.Mapped(0x1300, 0x1000, 16<<20))
-	return s, cpuinfo("Harbour Silicon Gannet G7-3700 8-Core Processor", 23, 113, 0, 16), meminfo(16344004, 9120344)
+	return s, cpuinfo("Harbour Silicon Gannet G7-3700 8-Core Processor", 23, 113, 0, 16), meminfo(16344004, 9120344, kernel64)
 }

@@ -10,7 +10,7 @@ import (
 
 // Brief lays out one page about a machine: the conclusion as a sentence, the
 // map, the table, then what is not settled.
-func (p *Page) Brief(m machine.Machine) {
+func (p *Page) Brief(m machine.Machine, reachable machine.Finding[jedec.Capacity]) {
 	marks := make(legend)
 	p.Headline(conclusion(m))
 	p.Blank()
@@ -20,7 +20,7 @@ func (p *Page) Brief(m machine.Machine) {
 		p.placeTable(m, marks)
 		p.Blank()
 	}
-	p.totals(m, marks)
+	p.totals(m, reachable, marks)
 	p.Blank()
 	p.identity(m, marks)
 	p.doubts(m)
@@ -219,7 +219,7 @@ func moduleCells(m *machine.Module, marks legend) []string {
 	return []string{holds, show(marks, m.Rated, number), show(marks, m.Running, number), strings.Join(part, " ")}
 }
 
-func (p *Page) totals(m machine.Machine, marks legend) {
+func (p *Page) totals(m machine.Machine, reachable machine.Finding[jedec.Capacity], marks legend) {
 	t := m.Totals
 	line := "Fitted " + show(marks, t.Installed, jedec.Capacity.String)
 	if soldered, ok := t.Soldered.Get(); ok && soldered > 0 {
@@ -229,8 +229,8 @@ func (p *Page) totals(m machine.Machine, marks legend) {
 		line += ", visible to the system " + show(marks, t.Visible, jedec.Capacity.String)
 	}
 	line += "; stated maximum " + show(marks, t.StatedMaximum, jedec.Capacity.String)
-	if t.Reachable.Known() && t.Reachable.Value != t.StatedMaximum.Value {
-		line += ", reachable " + show(marks, t.Reachable, jedec.Capacity.String)
+	if reachable.Known() && reachable.Value != t.StatedMaximum.Value {
+		line += ", reachable " + show(marks, reachable, jedec.Capacity.String)
 	}
 	line += ". Rates in MT/s."
 	p.Para(2, "", line)

@@ -75,7 +75,7 @@ func (p *Page) controllerTable(controllers []catalogue.Controller) {
 		}
 		rate, ok3 := c.Rate.Get()
 		most, ok4 := c.Most.Get()
-		die, ok5 := c.DensityGbit.Get()
+		die, ok5 := c.DensityMbit.Get()
 		ecc, ok6 := c.ECC.Get()
 		eccText := strings.Join(ecc, ", ")
 		if eccText == "" {
@@ -85,7 +85,7 @@ func (p *Page) controllerTable(controllers []catalogue.Controller) {
 			eccText += " if " + strings.Join(c.ECCIf, ", ") + " allows"
 		}
 		rows = append(rows, []string{c.Generation, cell("channels", fmt.Sprint(channels), ok1), slotText, cell("rate_1dpc", fmt.Sprint(int(rate)), ok3),
-			cell("max_gb", most.String(), ok4), cell("max_density_gbit", fmt.Sprintf("%d Gbit", die), ok5), cell("volts", voltList(c.MilliVolts), len(c.MilliVolts) > 0), cell("ecc", eccText, ok6)})
+			cell("max_gb", most.String(), ok4), cell("max_density_gbit", gigabits(die), ok5), cell("volts", voltList(c.MilliVolts), len(c.MilliVolts) > 0), cell("ecc", eccText, ok6)})
 	}
 	p.Table(columns, rows)
 }
@@ -98,7 +98,7 @@ func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chip
 		DIMMs      maybe.Value[int]            `json:"dimms_per_channel"`
 		Rate       maybe.Value[jedec.Rate]     `json:"rate_mts"`
 		Most       maybe.Value[jedec.Capacity] `json:"max_mib"`
-		Density    maybe.Value[int]            `json:"max_density_gbit"`
+		Density    maybe.Value[float64]        `json:"max_density_gbit"`
 		Volts      []float64                   `json:"volts"`
 		ECC        maybe.Value[[]string]       `json:"ecc"`
 		ECCIf      []string                    `json:"ecc_if"`
@@ -130,7 +130,7 @@ func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chip
 		if len(processors) == 0 || processors[len(processors)-1].ID != c.ID {
 			processors = append(processors, processor{ID: c.ID, Family: c.Family, Basis: c.Basis, Confidence: catalogue.Weakest(controllers)})
 		}
-		g := generation{Generation: c.Generation, Channels: c.Channels, DIMMs: c.DIMMs, Rate: c.Rate, Most: c.Most, Density: c.DensityGbit, Volts: []float64{},
+		g := generation{Generation: c.Generation, Channels: c.Channels, DIMMs: c.DIMMs, Rate: c.Rate, Most: c.Most, Density: maybe.Map(c.DensityMbit, func(mbit int) float64 { return float64(mbit) / 1024 }), Volts: []float64{},
 			ECC: c.ECC, ECCIf: append([]string{}, c.ECCIf...), X4: c.X4, X16: c.X16, Soft: append([]string{}, c.Soft...), Note: orNull(c.Note)}
 		for _, mv := range c.MilliVolts {
 			g.Volts = append(g.Volts, volts(mv))
@@ -142,4 +142,58 @@ func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chip
 		chips = append(chips, chipset{c.ID, c.Name, c.Overclock, c.Role, append([]string{}, c.Generations...), c.Shared, c.Recalled, c.Confidence, c.Basis})
 	}
 	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chips}
+}
+
+// gigabits writes a die density as the trade does, "8 Gbit", "512 Mbit".
+func gigabits(mbit int) string {
+	if mbit%1024 != 0 {
+		return fmt.Sprintf("%d Mbit", mbit)
+	}
+	return fmt.Sprintf("%d Gbit", mbit/1024)
+}
+
+// Entries lays out the catalogue's list.
+func (p *Page) Entries(entries []catalogue.Entry) {
+	if len(entries) == 0 {
+		p.Headline("No entry has all of these words.")
+		return
+	}
+	var rows [][]string
+	for _, e := range entries {
+		where := e.Where
+		if where == "" {
+			where = "embedded"
+		}
+		rows = append(rows, []string{e.Kind, e.Name, strings.Join(e.Generations, ", "), string(e.Confidence), where})
+	}
+	p.Table([]Column{{"Kind", Left, 0}, {"Name", Left, 34}, {"Takes", Left, Rest}, {"Trust", Left, 0}, {"From", Left, 18}}, rows)
+}
+
+// Checked lays out what is wrong with one overlay file and what its entries
+// take the place of.
+func (p *Page) Checked(path string, o catalogue.Overlay, faults []catalogue.Fault, shadows []catalogue.Shadow) {
+	var parts []string
+	for _, x := range []struct {
+		n    int
+		noun string
+	}{{len(o.Processors), "processor"}, {len(o.Chipsets), "chipset"}, {len(o.Boards), "board"}} {
+		if x.n > 0 {
+			parts = append(parts, count(x.n, x.noun))
+		}
+	}
+	what := strings.Join(parts, ", ")
+	if what == "" {
+		what = "no entry"
+	}
+	verdict := "sound"
+	if len(faults) > 0 {
+		verdict = count(len(faults), "fault")
+	}
+	p.Headline(fmt.Sprintf("%s: %s can be used; %s.", path, what, verdict))
+	for _, f := range faults {
+		p.Para(4, "  - ", fmt.Sprintf("line %d: %s", f.Line, f.Says))
+	}
+	for _, s := range shadows {
+		p.Para(4, "  - ", fmt.Sprintf("%s takes the place of %s", s.Where, s.Over))
+	}
 }

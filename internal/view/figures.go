@@ -246,7 +246,7 @@ func gradesJSON(list []convert.GradeFacts) []gradeJSON {
 	for _, f := range list {
 		x := f.Grade
 		j := gradeJSON{Grade: x.String(), Rate: x.Rate, ClockKHz: int(x.Clock()), TCK: x.TCK, Spellings: x.Spellings(), Bandwidth: x.Bandwidth(),
-			CL: through(f.CL, clocks), Latency: f.Latency, Bins: map[string]string{}}
+			CL: maybe.Map(f.CL, clocks), Latency: f.Latency, Bins: map[string]string{}}
 		for _, b := range jedec.Bins(x) {
 			j.Bins[b.Name()] = b.Timing.String()
 		}
@@ -266,7 +266,7 @@ func ConvertedJSON(r convert.Result) any {
 	}
 	readings := []reading{}
 	for _, x := range r.Readings {
-		readings = append(readings, reading{x.As, x.Says, through(x.Size, func(c jedec.Capacity) uint64 { return uint64(c) }), through(x.Size, jedec.Capacity.MiB), gradesJSON(x.Grades)})
+		readings = append(readings, reading{x.As, x.Says, maybe.Map(x.Size, func(c jedec.Capacity) uint64 { return uint64(c) }), maybe.Map(x.Size, jedec.Capacity.MiB), gradesJSON(x.Grades)})
 	}
 	return map[string]any{"schema": "epitome.convert.v1", "input": r.Input, "readings": readings, "at": gradesJSON(r.At), "settles": orNull(r.Settles)}
 }

@@ -85,7 +85,7 @@ type openJSON struct {
 }
 
 // BriefJSON returns the value that brief --format json writes.
-func BriefJSON(m machine.Machine) any {
+func BriefJSON(m machine.Machine, reachable machine.Finding[jedec.Capacity]) any {
 	t := m.Totals
 	out := briefJSON{
 		Schema: "epitome.brief.v1",
@@ -98,7 +98,7 @@ func BriefJSON(m machine.Machine) any {
 			"installed_mib": found(t.Installed, jedec.Capacity.MiB), "visible_mib": found(t.Visible, jedec.Capacity.MiB),
 			"sockets": found(t.Sockets, plainly[int]), "sockets_free": found(t.SocketsFree, plainly[int]),
 			"soldered_mib": found(t.Soldered, jedec.Capacity.MiB), "stated_maximum_mib": found(t.StatedMaximum, jedec.Capacity.MiB),
-			"reachable_mib": found(t.Reachable, jedec.Capacity.MiB),
+			"reachable_mib": found(reachable, jedec.Capacity.MiB),
 		},
 		Places: []placeJSON{}, Conflicts: []conflictJSON{}, Open: []openJSON{},
 	}

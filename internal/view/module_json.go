@@ -66,14 +66,6 @@ type hintJSON struct {
 	Why   string `json:"why"`
 }
 
-// through carries a known value through a function.
-func through[T, U any](m maybe.Value[T], f func(T) U) maybe.Value[U] {
-	if v, ok := m.Get(); ok {
-		return maybe.Just(f(v))
-	}
-	return maybe.None[U]()
-}
-
 func clocks(l jedec.Latency) float64 { return float64(l) / 2 }
 func volts(mv int) float64           { return float64(mv) / 1000 }
 
@@ -84,7 +76,7 @@ func ModulesJSON(sticks []stick.Stick) any {
 		j := stickJSON{
 			From: s.From, Kind: s.Kind, Generation: s.Generation, Form: s.Form, Capacity: s.Capacity, Pieces: s.Pieces, Ranks: s.Ranks,
 			Width: s.Width, Density: s.Density, DataWidth: s.DataWidth, ECC: s.ECC, Registered: s.Registered,
-			Rated: through(s.Grade, func(x jedec.Grade) jedec.Rate { return x.Rate }), CL: through(s.CL, clocks),
+			Rated: maybe.Map(s.Grade, func(x jedec.Grade) jedec.Rate { return x.Rate }), CL: maybe.Map(s.CL, clocks),
 			TCK: s.Times.TCK, TAA: s.Times.TAA, TRCD: s.Times.TRCD, TRP: s.Times.TRP, TRAS: s.Times.TRAS, TRC: s.Times.TRC,
 			Maker: s.Maker.Or(jedec.MakerCode{}), Part: orNull(s.Part), Serial: orNull(s.Serial), Year: s.Year, Week: s.Week,
 			ChipMaker: s.ChipMaker.Or(jedec.MakerCode{}), Notes: append([]string{}, s.Notes...), Checksum: s.Checksum, Profiles: []profileJSON{}, Choices: []string{}, Leaning: []hintJSON{}, Unknown: append([]string{}, s.Unknown()...),
@@ -96,7 +88,7 @@ func ModulesJSON(sticks []stick.Stick) any {
 			j.Volts = append(j.Volts, volts(mv))
 		}
 		for _, q := range s.Profiles {
-			j.Profiles = append(j.Profiles, profileJSON{q.Name, q.Rate, through(q.CL, clocks), q.TRCD, q.TRP, q.TRAS, through(q.MilliVolts, volts)})
+			j.Profiles = append(j.Profiles, profileJSON{q.Name, q.Rate, maybe.Map(q.CL, clocks), q.TRCD, q.TRP, q.TRAS, maybe.Map(q.MilliVolts, volts)})
 		}
 		for _, x := range s.Choices {
 			j.Choices = append(j.Choices, x.String())

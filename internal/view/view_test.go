@@ -117,7 +117,7 @@ func twoPlaces(attach machine.Standing) machine.Machine {
 
 func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 	headline := func(m machine.Machine) string {
-		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m) })[:2], " ")
+		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, machine.Finding[jedec.Capacity]{}) })[:2], " ")
 	}
 	assert.Contains(t, headline(twoPlaces(machine.Settled)), "One of two sockets free; takes DDR4 SO-DIMMs. 8 GB fitted.")
 	assert.Contains(t, headline(twoPlaces(machine.Leaning)), "Likely: one of two sockets free")
@@ -129,7 +129,7 @@ func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 
 func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 	last := func(m machine.Machine) string {
-		lines := plain(t, func(p *view.Page) { p.Brief(m) })
+		lines := plain(t, func(p *view.Page) { p.Brief(m, machine.Finding[jedec.Capacity]{}) })
 		return lines[len(lines)-1]
 	}
 	m := twoPlaces(machine.Settled)
@@ -144,7 +144,7 @@ func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 
 func TestAbsentFactsAreNullNeverZero(t *testing.T) {
 	var b bytes.Buffer
-	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &machine.Module{}}}})))
+	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &machine.Module{}}}}, machine.Finding[jedec.Capacity]{})))
 	var out struct {
 		Totals map[string]struct {
 			Value    any

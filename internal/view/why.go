@@ -28,7 +28,7 @@ func factOf[T any](name string, f machine.Finding[T], words func(T) string) fact
 func yes(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
 
 // facts lists every finding about a machine, in the order of the page.
-func facts(m machine.Machine) []fact {
+func facts(m machine.Machine, reachable machine.Finding[jedec.Capacity]) []fact {
 	number := func(n int) string { return fmt.Sprint(n) }
 	t := m.Totals
 	list := []fact{
@@ -36,7 +36,7 @@ func facts(m machine.Machine) []fact {
 		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same), factOf("chipset", m.Chipset, same),
 		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String), factOf("visible", t.Visible, jedec.Capacity.String),
 		factOf("sockets", t.Sockets, number), factOf("free sockets", t.SocketsFree, number), factOf("soldered", t.Soldered, jedec.Capacity.String),
-		factOf("maximum", t.StatedMaximum, jedec.Capacity.String), factOf("reachable", t.Reachable, jedec.Capacity.String),
+		factOf("maximum", t.StatedMaximum, jedec.Capacity.String), factOf("reachable", reachable, jedec.Capacity.String),
 	}
 	for _, p := range m.Places {
 		of := func(name string) string { return name + " of " + p.Name }
@@ -59,9 +59,9 @@ func facts(m machine.Machine) []fact {
 // wanted words; every one where wanted is empty. Findings about which nothing
 // was said are left out unless asked for by their whole name. It returns false, and the names there are, where nothing
 // matches.
-func (p *Page) Why(m machine.Machine, wanted string) (names []string, ok bool) {
+func (p *Page) Why(m machine.Machine, reachable machine.Finding[jedec.Capacity], wanted string) (names []string, ok bool) {
 	wanted = strings.ToLower(wanted)
-	for _, f := range facts(m) {
+	for _, f := range facts(m, reachable) {
 		names = append(names, f.name)
 		matches := strings.Contains(strings.ToLower(f.name), wanted)
 		silent := len(f.why)+len(f.against) == 0

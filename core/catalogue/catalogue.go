@@ -1,0 +1,170 @@
+package catalogue
+
+import (
+	"strings"
+
+	"epitome/core/machine"
+)
+
+// A Catalogue is what is known: the embedded tables, with the user's own
+// entries laid over them. The zero Catalogue is the embedded tables alone;
+// they are read when first asked for.
+type Catalogue struct {
+	own []Overlay
+}
+
+// With returns a catalogue with more entries laid over it. Later ones lie
+// above earlier ones.
+func (k Catalogue) With(own ...Overlay) Catalogue {
+	return Catalogue{own: append(append([]Overlay(nil), k.own...), own...)}
+}
+
+// Own returns what is laid over the embedded tables.
+func (k Catalogue) Own() []Overlay { return k.own }
+
+// A Limit names one figure of an entry, as the tables name their columns.
+type Limit string
+
+// The limits.
+const (
+	Channels Limit = "channels"
+	Slots    Limit = "dimms_per_channel"
+	RateOne  Limit = "rate_1dpc"
+	RateTwo  Limit = "rate_2dpc"
+	Most     Limit = "max_gb"
+	Density  Limit = "max_density_gbit"
+	X4       Limit = "x4_ok"
+	X16      Limit = "x16_ok"
+	ECC      Limit = "ecc"
+	Volts    Limit = "volts"
+)
+
+// Standing returns how firmly a figure of the entry stands: settled only
+// where the row leads with high confidence and both compilations have the cell.
+func (c Controller) Standing(l Limit) machine.Standing {
+	if c.Confidence == High && !c.softIn(l) {
+		return machine.Settled
+	}
+	return machine.Leaning
+}
+
+func (c Controller) softIn(l Limit) bool {
+	for _, soft := range c.Soft {
+		if soft == string(l) {
+			return true
+		}
+	}
+	return false
+}
+
+// Controllers returns the memory controllers of a processor, one a
+// generation: the user's own entries where one matches, the embedded ones
+// elsewhere.
+func (k Catalogue) Controllers(p Processor) []Controller {
+	for i := len(k.own) - 1; i >= 0; i-- {
+		if found := k.own[i].controllers(p); len(found) > 0 {
+			return found
+		}
+	}
+	return Recognise(p)
+}
+
+// Chipsets returns every chipset that carries a PCI id.
+func (k Catalogue) Chipsets(id string) []Chipset {
+	id = strings.ToLower(strings.TrimSpace(id))
+	for i := len(k.own) - 1; i >= 0; i-- {
+		for _, c := range k.own[i].Chipsets {
+			if id != "" && contains(c.ids, id) {
+				return []Chipset{c}
+			}
+		}
+	}
+	return ChipsetsWithID(id)
+}
+
+// ChipsetNamed returns the chipset of a name, as a person writes it: "Z390",
+// "Intel Z390". ok is false where none or more than one has it.
+func (k Catalogue) ChipsetNamed(name string) (Chipset, bool) {
+	name = folded(name)
+	var found []Chipset
+	if name == "" {
+		return Chipset{}, false
+	}
+	for i := len(k.own) - 1; i >= 0; i-- {
+		for _, c := range k.own[i].Chipsets {
+			if c.named(name) {
+				return c, true
+			}
+		}
+	}
+	for _, r := range chipsetRows() {
+		if c := r.chipset(); c.named(name) {
+			found = append(found, c)
+		}
+	}
+	if len(found) != 1 {
+		return Chipset{}, false
+	}
+	return found[0], true
+}
+
+func (c Chipset) named(name string) bool {
+	full := folded(c.Name)
+	if name == full || name == folded(c.Maker)+" "+full || name == folded(c.ID) {
+		return true
+	}
+	for part := range strings.SplitSeq(c.Name, "/") {
+		part = folded(part)
+		if part != "" && (name == part || name == folded(c.Maker)+" "+part) {
+			return true
+		}
+	}
+	return false
+}
+
+// folded brings a name to the form in which names are compared: lower case,
+// single blanks.
+func folded(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
+
+// Boards returns the entries of boards and machines that go by one of the
+// names: a board's or a model's, with or without its maker before it.
+func (k Catalogue) Boards(names ...string) []Board {
+	var found []Board
+	for i := len(k.own) - 1; i >= 0; i-- {
+		for _, b := range k.own[i].Boards {
+			for _, name := range names {
+				if b.named(folded(name)) {
+					found = append(found, b)
+					break
+				}
+			}
+		}
+	}
+	return found
+}
+
+func (b Board) named(name string) bool {
+	for _, own := range b.Names {
+		own = folded(own)
+		if name != "" && (name == own || name == folded(b.Maker)+" "+own) {
+			return true
+		}
+	}
+	return false
+}
+
+// AtLeast returns the smaller figure of a disputed upper limit: what both
+// compilations grant.
+func (c Controller) AtLeast(l Limit) (int, bool) {
+	v, ok := c.disputed[l]
+	return v, ok
+}
+
+func contains[T comparable](list []T, x T) bool {
+	for _, y := range list {
+		if x == y {
+			return true
+		}
+	}
+	return false
+}

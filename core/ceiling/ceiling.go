@@ -1,0 +1,200 @@
+// Package ceiling works out every limit of a machine's memory, who sets it,
+// how firmly it stands and which one binds.
+//
+// A limit comes from the generation's standard, the processor or the
+// northbridge that holds the memory controller, the chipset, the board, the
+// firmware's own statement, the operating system, or a technician. The
+// smallest firm one binds. A softer, smaller one binds nothing and is never
+// dropped: it is marked, and says what it costs to trust or to ignore it. What
+// nobody states is there as an open cell.
+package ceiling
+
+import (
+	"epitome/core/catalogue"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+)
+
+// What is limited. The words are those of the JSON.
+type What string
+
+// The limits, in the order in which they are shown.
+const (
+	Capacity   What = "capacity"          // MiB, of the whole machine
+	PerSlot    What = "per_slot"          // MiB, of one module
+	Rate       What = "rate"              // MT/s
+	Generation What = "generation"        // a list
+	Density    What = "density"           // Mbit of one die
+	Ranks      What = "ranks"             // of one module
+	Width      What = "width"             // a list of chip widths
+	Volts      What = "volts"             // a list of supplies
+	Kinds      What = "ecc"               // a list of kinds of module
+	DIMMs      What = "dimms_per_channel" // slots of a channel
+	OSCapacity What = "os_capacity"       // MiB that the operating system uses
+	Profiles   What = "profiles"          // whether overclocking profiles can be selected
+	Clocked    What = "clock_drivers"     // whether modules with a clock driver are supported
+)
+
+// A Source is who sets a limit.
+type Source string
+
+// The sources, in the order in which they are shown.
+const (
+	Standard   Source = "standard"
+	Firmware   Source = "firmware"
+	Processor  Source = "processor"
+	Chipset    Source = "chipset"
+	Board      Source = "board"
+	System     Source = "os"
+	Technician Source = "technician"
+	PastJob    Source = "past job"
+)
+
+// A Ceiling is one limit by one source. A ceiling of unknown standing is an
+// open cell: the source could say, and what it says is not known.
+type Ceiling struct {
+	What    What
+	Source  Source
+	For     maybe.Value[catalogue.Population] // of a rate
+	Most    maybe.Value[int64]                // the upper bound, in the unit of What
+	Allowed maybe.Value[[]string]             // what is allowed, where the limit is a list
+	// Standing is Disputed where what is fitted contradicts the limit; then it
+	// limits nothing.
+	Standing machine.Standing
+	Binding  bool
+	// Softer: smaller than the one that binds, and not firm enough to bind.
+	Softer bool
+	Cost   string // what it costs to trust or to ignore a softer one
+	Says   string
+}
+
+// Holds reports whether the ceiling is known and not contradicted.
+func (c Ceiling) Holds() bool {
+	return c.Standing >= machine.Leaning && (c.Most.Known() || c.Allowed.Known())
+}
+
+// Limits are all ceilings of one machine.
+type Limits struct {
+	Ceilings  []Ceiling
+	Reachable machine.Finding[jedec.Capacity]
+	// Generation is what the sockets take; where there are none, what is
+	// soldered.
+	Generation machine.Finding[jedec.Generation]
+	Form       machine.Finding[jedec.Form]
+	subject    subject
+}
+
+// Of works out the limits of a machine with what a catalogue knows. The same
+// machine and catalogue always yield the same limits.
+func Of(m machine.Machine, k catalogue.Catalogue) Limits {
+	s := study(m, k)
+	l := Limits{Generation: s.generation, Form: s.form, subject: s}
+	for _, row := range [][]Ceiling{
+		s.capacity(), s.system(), s.perSlot(), s.generations(), s.density(), s.ranks(), s.widths(), s.volts(), s.kinds(), s.slots(), s.profiles(), s.clocked(),
+	} {
+		l.Ceilings = append(l.Ceilings, bind(row)...)
+	}
+	for _, p := range s.populations() {
+		l.Ceilings = append(l.Ceilings, l.Rates(p)...)
+	}
+	l.Reachable = s.reachable(l)
+	return l
+}
+
+// On returns the ceilings on one thing, in the order of the sources.
+func (l Limits) On(what What) (found []Ceiling) {
+	for _, c := range l.Ceilings {
+		if c.What == what {
+			found = append(found, c)
+		}
+	}
+	return found
+}
+
+// Rates returns the ceilings on the rate for one way of filling a channel.
+func (l Limits) Rates(p catalogue.Population) []Ceiling { return bind(l.subject.rates(p)) }
+
+// bind marks the ceiling that binds a row: the smallest firm one, or the
+// smallest of the softer ones where none is firm. The standard's own limit is
+// always firm and binds only what nobody else limits, or what lies below all
+// others. Smaller ceilings that are softer are marked as such.
+func bind(row []Ceiling) []Ceiling {
+	best, standard := -1, -1
+	for i, c := range row {
+		switch {
+		case !c.Holds():
+		case c.Source == Standard:
+			standard = i
+		case best < 0 || tighter(c, row[best]):
+			best = i
+		}
+	}
+	if standard >= 0 && (best < 0 || row[standard].Most.Or(0) < row[best].Most.Or(0)) {
+		best = standard
+	}
+	if best < 0 {
+		return row
+	}
+	row[best].Binding = true
+	for i := range row {
+		c := &row[i]
+		size, ok1 := c.Most.Get()
+		firm, ok2 := row[best].Most.Get()
+		if i != best && ok1 && ok2 && c.Holds() && size < firm {
+			c.Softer, c.Cost = true, softly(c.What)
+		}
+	}
+	return row
+}
+
+// softly says what a softer ceiling costs to trust or to ignore.
+func softly(w What) string {
+	switch w {
+	case Rate:
+		return "not firm: to trust it costs speed, to ignore it risks modules that run slower than they were bought for"
+	case OSCapacity:
+		return "not firm: to ignore it risks memory that the system does not use"
+	}
+	return "not firm, makers often state what they tested: to trust it leaves room unused, to ignore it risks memory that does not start"
+}
+
+// tighter reports whether a binds rather than b: the firmer one, then the
+// smaller.
+func tighter(a, b Ceiling) bool {
+	if a.Standing != b.Standing {
+		return a.Standing > b.Standing
+	}
+	x, ok1 := a.Most.Get()
+	y, ok2 := b.Most.Get()
+	if ok1 && ok2 {
+		return x < y
+	}
+	return len(a.Allowed.Or(nil)) < len(b.Allowed.Or(nil))
+}
+
+// Least returns the smallest upper bound among the ceilings that hold, firm or
+// soft, and how firmly it stands: what a cautious buyer keeps to.
+func Least(row []Ceiling) (c Ceiling, ok bool) {
+	for _, x := range row {
+		size, known := x.Most.Get()
+		if !known || !x.Holds() {
+			continue
+		}
+		least := c.Most.Or(0)
+		if !ok || size < least || size == least && x.Standing > c.Standing {
+			c, ok = x, true
+		}
+	}
+	return c, ok
+}
+
+// Firm returns the ceiling that binds, where it stands settled.
+func Firm(row []Ceiling) (Ceiling, bool) {
+	for _, c := range row {
+		if c.Binding && c.Standing == machine.Settled {
+			return c, true
+		}
+	}
+	return Ceiling{}, false
+}

@@ -1,0 +1,304 @@
+package ceiling_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
+	"epitome/core/evidence"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/smbios/compose"
+)
+
+// A rig is a machine to be described by firmware tables and texts.
+type rig struct {
+	brand         string
+	family, model int
+	pci           string
+	maximumMiB    uint32
+	kind, form    byte
+	sockets       []compose.Device
+	system        string
+	hand          string
+	board         string
+}
+
+func (r rig) card() card.Card {
+	id := compose.Identity{Maker: "Halyard", Product: "Gull 14", BoardMaker: "Groyne", Board: r.board, ChassisKind: 0x0A}
+	s := append(id.Structures(), compose.Array(0x1000, uint64(r.maximumMiB)<<10, uint16(len(r.sockets))))
+	for i, d := range r.sockets {
+		d.Handle, d.Array, d.Form = uint16(i+1), 0x1000, r.form
+		if d.MiB > 0 {
+			d.Type = r.kind
+		}
+		s = append(s, d.Structure())
+	}
+	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)}}}
+	if r.brand != "" {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Source: "cpuinfo",
+			Data: fmt.Appendf(nil, "processor : 0\nvendor_id : x\ncpu family : %d\nmodel : %d\nmodel name : %s\nstepping : 9\n", r.family, r.model, r.brand)})
+	}
+	if r.pci != "" {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.PCI, Source: "pci", Data: []byte("0000:00:1f.0 " + r.pci + " 060100\n")})
+	}
+	if r.system != "" {
+		r.hand += "machine: {system: " + r.system + "}\n"
+	}
+	if r.hand != "" {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
+	}
+	return c
+}
+
+func (r rig) limits(k catalogue.Catalogue) ceiling.Limits {
+	return ceiling.Of(evidence.Weigh(r.card(), k), k)
+}
+
+func two(locators ...string) (out []compose.Device) {
+	for i, l := range locators {
+		d := compose.Device{Locator: l, MiB: 4096, Speed: 1333}
+		if i > 0 {
+			d.MiB = 0
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+// laptop is a machine of Kaby Lake-U with one module and a free socket.
+func laptop() rig {
+	return rig{brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", family: 6, model: 0x8E, maximumMiB: 32 << 10, kind: 0x1A, form: 0x0D,
+		sockets: two("ChannelA-DIMM0", "ChannelB-DIMM0"), system: "Microsoft Windows 10 Home 64-bit"}
+}
+
+// cell writes what a source says of a thing: figure and standing, with "!"
+// where it binds and "(" where it is softer.
+func cell(l ceiling.Limits, w ceiling.What, by ceiling.Source) string {
+	for _, c := range l.On(w) {
+		if c.Source != by {
+			continue
+		}
+		if fill, ok := c.For.Get(); ok && (fill.Modules != 1 || fill.Ranks.Or(1) != 1) {
+			continue
+		}
+		text := "open"
+		if most, ok := c.Most.Get(); ok {
+			text = fmt.Sprint(most)
+		} else if list, ok := c.Allowed.Get(); ok {
+			text = fmt.Sprint(list)
+		}
+		if c.Standing > machine.Unknown {
+			text += " " + c.Standing.String()
+		}
+		if c.Binding {
+			text += "!"
+		}
+		if c.Softer {
+			text += "("
+		}
+		return text
+	}
+	return ""
+}
+
+type want struct {
+	what ceiling.What
+	by   ceiling.Source
+	cell string
+}
+
+func check(t *testing.T, l ceiling.Limits, wants []want) {
+	t.Helper()
+	for _, w := range wants {
+		assert.Equal(t, w.cell, cell(l, w.what, w.by), "%s by %s", w.what, w.by)
+	}
+}
+
+func TestAMiddleAgedLaptop(t *testing.T) {
+	l := laptop().limits(catalogue.Catalogue{})
+	check(t, l, []want{
+		{ceiling.Capacity, ceiling.Firmware, "32768 leaning"},
+		{ceiling.Capacity, ceiling.Processor, "32768 settled!"},
+		{ceiling.Capacity, ceiling.Board, "open"},
+		{ceiling.OSCapacity, ceiling.System, "131072 settled!"},
+		{ceiling.PerSlot, ceiling.Standard, "32768 settled"},
+		{ceiling.Rate, ceiling.Processor, "2133 settled!"},
+		{ceiling.Rate, ceiling.Standard, "3200 settled"},
+		{ceiling.Generation, ceiling.Processor, "[DDR4 DDR3L LPDDR3] leaning"},
+		{ceiling.Generation, ceiling.Board, "[DDR4] settled!"},
+		{ceiling.Volts, ceiling.Processor, "[1.2 V] settled!"},
+		{ceiling.Kinds, ceiling.Processor, "[ordinary] settled!"},
+		{ceiling.Ranks, ceiling.Standard, "2 settled!"},
+		{ceiling.Profiles, ceiling.Board, "open"},
+	})
+	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value)
+}
+
+func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
+	r := rig{brand: "Intel(R) Core(TM)2 Duo CPU     E8400  @ 3.00GHz", family: 6, model: 23, pci: "8086:29c0", maximumMiB: 8 << 10, kind: 0x13, form: 0x09,
+		sockets: []compose.Device{{Locator: "DIMM_A1", MiB: 2048, Speed: 800}, {Locator: "DIMM_A2"}, {Locator: "DIMM_B1"}, {Locator: "DIMM_B2"}}, system: "Windows 7 Home Premium 32-bit"}
+	l := r.limits(catalogue.Catalogue{})
+	// The id is that of G31 and G33 alike: what they share is known, the rest is not.
+	check(t, l, []want{
+		{ceiling.Generation, ceiling.Chipset, "[DDR2] settled!"},
+		{ceiling.Capacity, ceiling.Chipset, "open"},
+		{ceiling.Capacity, ceiling.Firmware, "8192 leaning!"},
+		{ceiling.Capacity, ceiling.Board, "open"},
+		{ceiling.OSCapacity, ceiling.System, "4096 settled!"},
+		{ceiling.Rate, ceiling.Chipset, "800 settled!"},
+		{ceiling.Rate, ceiling.Standard, "1066 settled"},
+		{ceiling.Density, ceiling.Chipset, "1024 settled!"},
+		{ceiling.PerSlot, ceiling.Chipset, "2048 settled!"},
+		{ceiling.DIMMs, ceiling.Board, "2 leaning!"},
+		{ceiling.Volts, ceiling.Chipset, "open"},
+		{ceiling.Volts, ceiling.Standard, "[1.8 V] settled!"},
+	})
+	assert.Equal(t, maybe.Just(8*jedec.GiB), l.Reachable.Value)
+	assert.Equal(t, machine.Leaning, l.Reachable.Standing)
+}
+
+func TestANewDesktop(t *testing.T) {
+	r := rig{brand: "AMD Ryzen 7 7700X 8-Core Processor", family: 0x19, model: 0x61, maximumMiB: 128 << 10, kind: 0x22, form: 0x09,
+		sockets: []compose.Device{{Locator: "DIMM_A1"}, {Locator: "DIMM_A2", MiB: 16384, Speed: 4800}, {Locator: "DIMM_B1"}, {Locator: "DIMM_B2", MiB: 16384, Speed: 4800}},
+		system:  "Windows 11 Pro 64-bit"}
+	l := r.limits(catalogue.Catalogue{})
+	check(t, l, []want{
+		{ceiling.Rate, ceiling.Processor, "5200 settled!"},
+		{ceiling.Generation, ceiling.Processor, "[DDR5] settled!"},
+		{ceiling.Capacity, ceiling.Firmware, "131072 leaning"},
+		{ceiling.DIMMs, ceiling.Processor, "2 settled!"},
+		{ceiling.OSCapacity, ceiling.System, "2097152 settled!"},
+		{ceiling.Clocked, ceiling.Board, "open"},
+	})
+	rate := func(modules, ranks int) string {
+		for _, c := range l.Rates(catalogue.Population{Modules: modules, Ranks: maybe.Just(ranks)}) {
+			if c.Source == ceiling.Processor {
+				return fmt.Sprint(c.Most.Or(0), " ", c.Standing)
+			}
+		}
+		return ""
+	}
+	assert.Equal(t, "5200 settled", rate(1, 1))
+	assert.Equal(t, "3600 settled", rate(2, 1), "two modules a channel")
+	assert.Equal(t, "3600 settled", rate(2, 2))
+	assert.Equal(t, "0 unknown", rate(3, 1), "nobody publishes three")
+	assert.Contains(t, l.ECCWaitsFor(), "board")
+}
+
+// Three ways of knowing little: nothing is invented.
+func TestUnknownProcessorKnownBoard(t *testing.T) {
+	o, faults := catalogue.ParseOverlay("ours.yaml", []byte(`epitome-catalogue: 1
+boards:
+  - maker: Groyne
+    names: [QB-14B]
+    maximum: 24GB
+    per_slot: 16GB
+    rates: [{modules_per_channel: 1, rate: 2400}]
+    basis: manual, page 9
+`))
+	require.Empty(t, faults)
+	r := laptop()
+	r.brand, r.board = "Harbour Silicon Petrel P5-8240", "QB-14B"
+	l := r.limits(catalogue.Catalogue{}.With(o))
+	check(t, l, []want{
+		{ceiling.Capacity, ceiling.Processor, "open"},
+		{ceiling.Capacity, ceiling.Board, "24576 settled!"},
+		{ceiling.PerSlot, ceiling.Board, "16384 settled!"},
+		{ceiling.Rate, ceiling.Processor, "open"},
+		{ceiling.Rate, ceiling.Board, "2400 settled!"},
+		{ceiling.Kinds, ceiling.Processor, "open"},
+	})
+	assert.Equal(t, maybe.Just(24*jedec.GiB), l.Reachable.Value, "16 GB and 8 GB")
+	assert.Equal(t, machine.Leaning, l.Reachable.Standing, "the processor might allow less")
+	a := l.ForSize(24 * jedec.GiB)
+	assert.False(t, a.Yes || a.No)
+	assert.True(t, l.ForSize(32*jedec.GiB).No)
+}
+
+func TestKnownProcessorUnknownBoard(t *testing.T) {
+	l := laptop().limits(catalogue.Catalogue{})
+	assert.Equal(t, "open", cell(l, ceiling.Capacity, ceiling.Board))
+	assert.Equal(t, "open", cell(l, ceiling.Rate, ceiling.Board))
+	assert.True(t, l.ForSize(16*jedec.GiB).Yes)
+	assert.True(t, l.ForSize(64*jedec.GiB).No)
+	a := l.ForRate(2400, catalogue.Population{Modules: 1, Ranks: maybe.Just(1)})
+	assert.True(t, a.No)
+	assert.Contains(t, a.Says, "the processor sets a lower limit than 2400 MT/s")
+	assert.True(t, l.ForRate(2133, catalogue.Population{Modules: 1, Ranks: maybe.Just(1)}).Yes)
+}
+
+func TestNothingKnown(t *testing.T) {
+	l := ceiling.Of(machine.Machine{}, catalogue.Catalogue{})
+	for _, c := range l.Ceilings {
+		if c.Source != ceiling.Standard {
+			assert.False(t, c.Holds(), "%s by %s", c.What, c.Source)
+		}
+		assert.NotEmpty(t, c.Says)
+	}
+	assert.Equal(t, machine.Unknown, l.Reachable.Standing)
+	a := l.ForSize(8 * jedec.GiB)
+	assert.False(t, a.Yes || a.No)
+	a = l.ForRate(3200, catalogue.Population{Modules: 1})
+	assert.False(t, a.Yes || a.No)
+}
+
+func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
+	r := laptop()
+	r.maximumMiB = 16 << 10
+	r.sockets = []compose.Device{{Locator: "Onboard", MiB: 4096}, {Locator: "DIMM A"}}
+	r.hand = "places: [{name: Onboard, attach: soldered}]\n"
+	l := r.limits(catalogue.Catalogue{})
+	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value, "16 GB stated, 4 soldered: 8 is the largest that fits")
+	assert.Contains(t, l.Reachable.Why[0].Says, "4 GB soldered and 8 GB")
+	r.hand += "maximum: {size: 20GB, from: manual}\n"
+	l = r.limits(catalogue.Catalogue{})
+	check(t, l, []want{{ceiling.Capacity, ceiling.Technician, "20480 settled!"}, {ceiling.Capacity, ceiling.Firmware, "16384 leaning("}})
+	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value, "the softer statement is not ignored silently")
+}
+
+func TestALimitBelowWhatIsFittedIsContradicted(t *testing.T) {
+	r := laptop()
+	r.sockets[0].MiB, r.sockets[1].MiB = 32768, 32768
+	r.maximumMiB = 16 << 10
+	l := r.limits(catalogue.Catalogue{})
+	for _, c := range l.On(ceiling.Capacity) {
+		if c.Source == ceiling.Processor || c.Source == ceiling.Firmware {
+			assert.Equal(t, machine.Disputed, c.Standing, c.Says)
+			assert.False(t, c.Binding)
+		}
+	}
+}
+
+func TestAChipsetMayForbidProfiles(t *testing.T) {
+	r := laptop()
+	r.pci = "8086:a143" // H110
+	l := r.limits(catalogue.Catalogue{})
+	check(t, l, []want{{ceiling.Profiles, ceiling.Chipset, "[] settled!"}, {ceiling.DIMMs, ceiling.Chipset, "1 settled"}})
+}
+
+func TestTheSameMachineAlwaysHasTheSameLimits(t *testing.T) {
+	r := laptop()
+	assert.Equal(t, r.limits(catalogue.Catalogue{}).Ceilings, r.limits(catalogue.Catalogue{}).Ceilings)
+}
+
+func ExampleOf() {
+	m := evidence.Weigh(laptop().card(), catalogue.Catalogue{})
+	l := ceiling.Of(m, catalogue.Catalogue{})
+	top, _ := l.Reachable.Get()
+	fmt.Println(top, "-", l.Reachable.Why[0].Says)
+	// Output: 32 GB - 2 × 16 GB, within 32 GB (processor)
+}
+
+func BenchmarkOf(b *testing.B) {
+	m := evidence.Weigh(laptop().card(), catalogue.Catalogue{})
+	for b.Loop() {
+		ceiling.Of(m, catalogue.Catalogue{})
+	}
+}

@@ -1,0 +1,128 @@
+package ceiling
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+)
+
+// reachable is what the machine can come to: soldered memory stays, and each
+// socket takes the largest module that all ceilings allow, within what the
+// whole may hold. It stands no firmer than the softest ceiling it rests on.
+func (s subject) reachable(l Limits) machine.Finding[jedec.Capacity] {
+	t := s.m.Totals
+	sockets, ok1 := t.Sockets.Get()
+	soldered, ok2 := t.Soldered.Get()
+	if !ok1 || !ok2 {
+		return machine.Finding[jedec.Capacity]{}
+	}
+	f := machine.Finding[jedec.Capacity]{Standing: min(t.Sockets.Standing, t.Soldered.Standing)}
+	if sockets == 0 {
+		f.Value = maybe.Just(soldered)
+		f.Why = []machine.Support{{Source: "sum over the places", Says: "all memory is soldered: it stays as it is"}}
+		return f
+	}
+	whole, limited := Least(l.On(Capacity))
+	each, sized := Least(l.On(PerSlot))
+	g, known := s.generation.Get()
+	if !limited || !sized || !known {
+		return machine.Finding[jedec.Capacity]{}
+	}
+	most := jedec.Capacity(whole.Most.Or(0)) * jedec.MiB
+	room := jedec.Capacity(0)
+	if most > soldered {
+		room = most - soldered
+	}
+	sizes := sizesUpTo(g, jedec.Capacity(each.Most.Or(0))*jedec.MiB)
+	set := fill(sockets, sizes, room)
+	total := soldered
+	for _, size := range set {
+		total += size
+	}
+	f.Value = maybe.Just(total)
+	f.Standing = min(f.Standing, whole.Standing, each.Standing, s.generation.Standing)
+	if open := s.silent(l); open != "" {
+		f.Standing = min(f.Standing, machine.Leaning)
+		f.Against = []machine.Support{{Source: open, Says: "what it allows is not known"}}
+	}
+	words := inWords(set)
+	if soldered > 0 {
+		words = fmt.Sprintf("%v soldered and %s", soldered, words)
+	}
+	f.Why = []machine.Support{{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %s (%s)", words, amount(whole.Most.Or(0), "MiB"), whole.Source)}}
+	return f
+}
+
+// silent names the controller where its maximum is an open cell.
+func (s subject) silent(l Limits) string {
+	for _, c := range l.On(Capacity) {
+		if c.Source == s.from && !c.Holds() {
+			return string(c.Source)
+		}
+	}
+	return ""
+}
+
+func sizesUpTo(g jedec.Generation, each jedec.Capacity) (sizes []jedec.Capacity) {
+	for _, size := range jedec.ModuleSizes(g) {
+		if size <= each {
+			sizes = append(sizes, size)
+		}
+	}
+	return sizes
+}
+
+// fill finds modules for so many sockets that come closest to a total without
+// exceeding it, largest first; sockets may stay empty.
+func fill(sockets int, sizes []jedec.Capacity, room jedec.Capacity) []jedec.Capacity {
+	best := map[jedec.Capacity][]jedec.Capacity{0: nil}
+	totals := []jedec.Capacity{0}
+	for range sockets {
+		for _, total := range slices.Clone(totals) {
+			for _, size := range sizes {
+				sum := total + size
+				if _, seen := best[sum]; seen || sum > room || len(best[total]) >= sockets {
+					continue
+				}
+				best[sum] = append(slices.Clone(best[total]), size)
+				totals = append(totals, sum)
+			}
+		}
+	}
+	set := best[slices.Max(totals)]
+	slices.SortFunc(set, func(a, b jedec.Capacity) int {
+		switch {
+		case a > b:
+			return -1
+		case a < b:
+			return 1
+		}
+		return 0
+	})
+	return set
+}
+
+// inWords writes a set of modules, "2 × 16 GB and 8 GB".
+func inWords(set []jedec.Capacity) string {
+	var parts []string
+	for i := 0; i < len(set); {
+		n := i
+		for n < len(set) && set[n] == set[i] {
+			n++
+		}
+		part := set[i].String()
+		if n-i > 1 {
+			part = fmt.Sprintf("%d × %v", n-i, set[i])
+		}
+		parts = append(parts, part)
+		i = n
+	}
+	if len(parts) == 0 {
+		return "nothing more"
+	}
+	return strings.Join(parts, " and ")
+}

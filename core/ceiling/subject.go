@@ -1,0 +1,259 @@
+package ceiling
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/catalogue"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+)
+
+// A subject is what the ceilings of one machine are worked out from.
+type subject struct {
+	m           machine.Machine
+	controllers []catalogue.Controller // of the processor, or of the northbridge
+	from        Source                 // Processor, or Chipset for a northbridge
+	chipsets    []catalogue.Chipset
+	board       maybe.Value[catalogue.Board]
+	systems     []catalogue.System
+	generation  machine.Finding[jedec.Generation]
+	form        machine.Finding[jedec.Form]
+	controller  maybe.Value[catalogue.Controller] // for the generation
+}
+
+func study(m machine.Machine, k catalogue.Catalogue) subject {
+	s := subject{m: m, from: Processor}
+	s.recognise(k)
+	for _, name := range []string{m.Board.Or(""), m.Model.Or(""), m.Maker.Or("") + " " + m.Model.Or("")} {
+		if boards := k.Boards(name); len(boards) > 0 {
+			s.board = maybe.Just(boards[0])
+			break
+		}
+	}
+	if name, ok := m.OS.Get(); ok {
+		s.systems = catalogue.SystemsNamed(name, 0)
+		for _, bits := range []int{32, 64} {
+			if narrowed := catalogue.SystemsNamed(name, bits); len(narrowed) > 0 && strings.Contains(strings.ReplaceAll(name, " bit", "-bit"), fmt.Sprintf("%d-bit", bits)) {
+				s.systems = narrowed
+			}
+		}
+	}
+	s.generation, s.form = s.findGeneration(), s.findForm()
+	if g, ok := s.generation.Get(); ok {
+		s.controller = s.controllerFor(g)
+	}
+	return s
+}
+
+// recognise finds the memory controller: the processor's own, or that of the
+// northbridge where the processor has none.
+func (s *subject) recognise(k catalogue.Catalogue) {
+	p := catalogue.Processor{Brand: s.m.Processor.Or("")}
+	if id, ok := s.m.CPUID.Get(); ok {
+		p.Family, p.Model = maybe.Just(id.Family), maybe.Just(id.Model)
+	}
+	s.controllers = k.Controllers(p)
+	for _, id := range s.m.PCI {
+		for _, c := range k.Chipsets(id) {
+			if !slices.ContainsFunc(s.chipsets, func(x catalogue.Chipset) bool { return x.ID == c.ID }) {
+				s.chipsets = append(s.chipsets, c)
+			}
+		}
+	}
+	if len(s.chipsets) == 0 {
+		if c, ok := k.ChipsetNamed(s.m.Chipset.Or("")); ok {
+			s.chipsets = append(s.chipsets, c)
+		}
+	}
+	if len(s.controllers) > 0 {
+		return
+	}
+	var shared [][]catalogue.Controller
+	for _, c := range s.chipsets {
+		if list := c.Controllers(); len(list) > 0 {
+			shared = append(shared, list)
+		}
+	}
+	if len(shared) > 0 {
+		s.controllers, s.from = inCommon(shared), Chipset
+	}
+}
+
+// inCommon keeps what every northbridge with the same id has in common: each
+// figure that differs is unknown.
+func inCommon(lists [][]catalogue.Controller) (out []catalogue.Controller) {
+	for _, first := range lists[0] {
+		c, everywhere := first, true
+		for _, list := range lists[1:] {
+			i := slices.IndexFunc(list, func(x catalogue.Controller) bool { return x.Generation == first.Generation })
+			if everywhere = everywhere && i >= 0; !everywhere {
+				break
+			}
+			c = c.InCommon(list[i])
+		}
+		if everywhere {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// findGeneration is what the modules are. Where none tells, it is the only one
+// that controller, chipset and board all take, if there is just one.
+func (s subject) findGeneration() machine.Finding[jedec.Generation] {
+	var found machine.Finding[jedec.Generation]
+	sockets := slices.ContainsFunc(s.m.Places, func(p machine.Place) bool { return p.Attach.Or("") != machine.Soldered })
+	for _, p := range s.m.Places {
+		if p.Module == nil || sockets && p.Attach.Or("") == machine.Soldered && p.Module.Generation.Or(0).LowPower() {
+			continue // low-power chips on the board say nothing about its sockets
+		}
+		f := p.Module.Generation
+		switch g, ok := f.Get(); {
+		case !ok:
+		case found.Known() && found.Or(0) != g:
+			return machine.Finding[jedec.Generation]{Standing: machine.Disputed, Why: append(found.Why, f.Why...)}
+		case !found.Known() || f.Standing > found.Standing:
+			found = f
+		}
+	}
+	if found.Known() {
+		return found
+	}
+	var left []string
+	for _, c := range s.controllers {
+		if g, _, ok := jedec.ParseGeneration(c.Generation); ok && !g.LowPower() && !slices.Contains(left, g.String()) && s.othersTake(c.Generation) {
+			left = append(left, g.String())
+		}
+	}
+	if b, ok := s.board.Get(); ok && len(s.controllers) == 0 && len(b.Generations) == 1 {
+		left = b.Generations
+	}
+	if len(left) != 1 {
+		return machine.Finding[jedec.Generation]{}
+	}
+	g, _, _ := jedec.ParseGeneration(left[0])
+	return machine.Finding[jedec.Generation]{Value: maybe.Just(g), Standing: machine.Leaning,
+		Why: []machine.Support{{Source: "catalogue", Says: "the only generation that all of them take"}}}
+}
+
+// othersTake reports whether chipset and board, as far as they are known, take
+// a generation.
+func (s subject) othersTake(generation string) bool {
+	for _, c := range s.chipsets {
+		if len(c.Generations) > 0 && !slices.Contains(c.Generations, generation) {
+			return false
+		}
+	}
+	b, ok := s.board.Get()
+	return !ok || len(b.Generations) == 0 || slices.Contains(b.Generations, generation)
+}
+
+func (s subject) findForm() machine.Finding[jedec.Form] {
+	var found machine.Finding[jedec.Form]
+	for _, p := range s.m.Places {
+		if f, ok := p.Form.Get(); ok && p.Attach.Or("") == machine.Socket {
+			if found.Known() && found.Or(0) != f {
+				return machine.Finding[jedec.Form]{Standing: machine.Disputed, Why: append(found.Why, p.Form.Why...)}
+			}
+			if p.Form.Standing > found.Standing {
+				found = p.Form
+			}
+		}
+	}
+	if b, ok := s.board.Get(); ok && !found.Known() {
+		if f, known := b.Form.Get(); known {
+			return machine.Finding[jedec.Form]{Value: maybe.Just(f), Standing: machine.Leaning, Why: []machine.Support{{Source: "catalogue, " + b.Where, Says: f.String()}}}
+		}
+	}
+	return found
+}
+
+// controllerFor picks the row of a generation. DDR3L is a row of its own where
+// 1.5 V modules are outside the specification.
+func (s subject) controllerFor(g jedec.Generation) maybe.Value[catalogue.Controller] {
+	for _, name := range []string{g.String(), g.String() + "L"} {
+		for _, c := range s.controllers {
+			if c.Generation == name {
+				return maybe.Just(c)
+			}
+		}
+	}
+	return maybe.None[catalogue.Controller]()
+}
+
+// who names the holder of the controller, for sentences.
+func (s subject) who() string {
+	if len(s.controllers) > 0 {
+		return s.controllers[0].Family
+	}
+	return s.m.Processor.Or("the processor")
+}
+
+// sockets counts the places that are sockets, by channel where channels are
+// known.
+func (s subject) sockets() (n int, byChannel map[string]int) {
+	byChannel = make(map[string]int)
+	for _, p := range s.m.Places {
+		if p.Attach.Or("") == machine.Socket {
+			n++
+			if c, ok := p.Channel.Get(); ok {
+				byChannel[c]++
+			}
+		}
+	}
+	return n, byChannel
+}
+
+// slotsOfAChannel is the most sockets that one channel has, as far as the
+// machine or its board's entry tells.
+func (s subject) slotsOfAChannel() maybe.Value[int] {
+	most := 0
+	n, byChannel := s.sockets()
+	counted := 0
+	for _, c := range byChannel {
+		most, counted = max(most, c), counted+c
+	}
+	if b, ok := s.board.Get(); ok {
+		count := make(map[string]int)
+		for _, slot := range b.Slots {
+			if slot.Channel != "" {
+				count[slot.Channel]++
+				most = max(most, count[slot.Channel])
+			}
+		}
+	}
+	switch {
+	case most > 0 && counted == n:
+		return maybe.Just(most)
+	case n == 1:
+		return maybe.Just(1)
+	case n > 0:
+		// Channels not named: as many as the controller has share the sockets evenly.
+		if c, ok := s.controller.Get(); ok {
+			if channels, ok := c.Channels.Get(); ok && n%channels == 0 {
+				return maybe.Just(n / channels)
+			}
+		}
+	}
+	return maybe.If(most, most > 0)
+}
+
+// populations are the ways of filling a channel that this machine allows, as
+// far as they are worth a row.
+func (s subject) populations() []catalogue.Population {
+	slots := s.slotsOfAChannel()
+	most := min(slots.Or(1), 3)
+	var out []catalogue.Population
+	for modules := 1; modules <= most; modules++ {
+		for ranks := 1; ranks <= 2; ranks++ {
+			out = append(out, catalogue.Population{Modules: modules, Ranks: maybe.Just(ranks), Slots: slots})
+		}
+	}
+	return out
+}
+
+// Populations are the ways of filling a channel that the machine allows.
+func (l Limits) Populations() []catalogue.Population { return l.subject.populations() }

@@ -1,0 +1,90 @@
+package evidence
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/catalogue"
+	"epitome/core/machine"
+)
+
+// boardNames are the names by which the catalogue may know the machine.
+func boardNames(m machine.Machine) (names []string) {
+	maker := m.Maker.Or("")
+	for _, f := range []machine.Finding[string]{m.Board, m.Model} {
+		if name, ok := f.Get(); ok {
+			names = append(names, name, strings.TrimSpace(maker+" "+name))
+		}
+	}
+	return names
+}
+
+// A layout is what the catalogue says of one place of the board.
+type layout struct {
+	attach  machine.Attach
+	channel string
+	source  string
+}
+
+// laidOut returns what the catalogue's entries say of a place by its name.
+func (s sources) laidOut(name string) (found []layout) {
+	for _, b := range s.boards {
+		for _, x := range b.Slots {
+			if strings.EqualFold(x.Name, name) {
+				found = append(found, layout{machine.Socket, x.Channel, boardSource(b)})
+			}
+		}
+		for _, x := range b.Soldered {
+			if x.Name != "" && strings.EqualFold(x.Name, name) {
+				found = append(found, layout{machine.Soldered, x.Channel, boardSource(b)})
+			}
+		}
+	}
+	return found
+}
+
+func boardSource(b catalogue.Board) string { return "catalogue, " + b.Where + " (" + b.Basis + ")" }
+
+// boardAttach is the sign that the board in the catalogue gives.
+func (s sources) boardAttach(name string) (claims []claim[machine.Attach]) {
+	for _, l := range s.laidOut(name) {
+		claims = append(claims, claimed(l.attach, prime, l.source, "the board's entry lists "+name+" as "+string(l.attach)))
+	}
+	return claims
+}
+
+func (s sources) boardChannel(name string) (claims []claim[string]) {
+	for _, l := range s.laidOut(name) {
+		if l.channel != "" {
+			claims = append(claims, claimed(l.channel, prime, l.source, "channel "+l.channel))
+		}
+	}
+	return claims
+}
+
+// hiddenPlaces are the sockets of the board's entry that no reading lists.
+// They are believed where the entry knows every place that is listed: then the
+// two speak of the same board by the same names.
+func (s sources) hiddenPlaces(listed []string) (places []machine.Place) {
+	for _, b := range s.boards {
+		known := make(map[string]bool)
+		for _, name := range listed {
+			known[strings.ToLower(name)] = true
+			if len(s.laidOut(name)) == 0 {
+				return nil
+			}
+		}
+		for _, slot := range b.Slots {
+			if len(listed) == 0 || known[strings.ToLower(slot.Name)] {
+				continue
+			}
+			p := machine.Place{Name: slot.Name, Channel: weigh(s.boardChannel(slot.Name)...), Attach: weigh(s.boardAttach(slot.Name)...)}
+			if f, ok := b.Form.Get(); ok {
+				p.Form = weigh(claimed(f, prime, boardSource(b), fmt.Sprintf("takes %v", f)))
+			}
+			places = append(places, p)
+		}
+		return places
+	}
+	return nil
+}

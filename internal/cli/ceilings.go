@@ -1,0 +1,99 @@
+package cli
+
+import (
+	"strconv"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/internal/view"
+)
+
+func (a *app) ceilings() *cobra.Command {
+	var format, goal string
+	cmd := &cobra.Command{
+		Use:   "ceilings CARD [--for SIZE|RATE]",
+		Short: "Every limit, who sets it, which one binds",
+		Long: `Ceilings compares what the standard, the firmware, the processor, the chipset,
+the board and the operating system allow, and marks the one that binds. A cell
+that nobody could fill is shown as open. A limit that is smaller than the one
+that binds but not firm is said in a sentence, with what it costs to trust it
+or to ignore it.
+
+--for asks whether the machine may go to a size (32GB) or a rate (3200, in
+MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
+		Example: `  epitome ceilings bench3.card
+  epitome ceilings bench3.card --for 32GB
+  epitome ceilings bench3.card --for 3200
+  epitome ceilings bench3.card --format json`,
+		Args: exactly(1, "one card"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := checkFormat(format); err != nil {
+				return err
+			}
+			if goal != "" && format == "json" {
+				return usageError("--for answers in words and by its exit code; --format json lists all limits")
+			}
+			b, err := a.openSound(args[0])
+			if err != nil {
+				return err
+			}
+			switch {
+			case goal != "":
+				return a.mayGo(b.Ceilings(), goal)
+			case format == "json":
+				return view.WriteJSON(a.out, view.CeilingsJSON(b.Ceilings()))
+			}
+			page := view.NewPage(a.look())
+			page.Ceilings(b.Machine(), b.Ceilings())
+			return page.Flush(a.out)
+		},
+	}
+	formatFlag(cmd, &format)
+	cmd.Flags().StringVar(&goal, "for", "", "may the machine go to this size or rate: 32GB, 3200")
+	return cmd
+}
+
+// mayGo answers whether the machine may go to a size or a rate.
+func (a *app) mayGo(l ceiling.Limits, goal string) error {
+	var answers []ceiling.Answer
+	if size, err := jedec.ParseCapacity(goal); err == nil && size > 0 {
+		answers = append(answers, l.ForSize(size))
+	} else if n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(strings.TrimSuffix(goal, "MT/s"), "mt/s"))); err == nil && n > 0 {
+		rate := jedec.Rate(n)
+		if g, ok := l.Generation.Get(); ok {
+			x, real := jedec.GradeAt(g, rate)
+			if !real {
+				return usageError("--for %s: %v has no rate of %d MT/s; epitome convert %d tells what the figure may be", goal, g, n, n)
+			}
+			rate = x.Rate
+		}
+		for _, p := range l.Populations() {
+			answers = append(answers, l.ForRate(rate, p))
+		}
+	} else {
+		return usageError("--for %q is neither a size, as 32GB, nor a rate in MT/s, as 3200", goal)
+	}
+	page := view.NewPage(a.look())
+	page.Answers(answers)
+	if err := page.Flush(a.out); err != nil {
+		return err
+	}
+	return answer(exitOf(answers))
+}
+
+// exitOf is "yes" where any way of filling allows it, "no" where each forbids.
+func exitOf(answers []ceiling.Answer) int {
+	code := exitNo
+	for _, x := range answers {
+		switch {
+		case x.Yes:
+			return exitDone
+		case !x.No:
+			code = exitCannotTell
+		}
+	}
+	return code
+}

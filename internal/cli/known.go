@@ -1,0 +1,81 @@
+package cli
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"epitome/core/bench"
+	"epitome/core/catalogue"
+	"epitome/internal/store"
+)
+
+// catalogueFolder is the name of the folder of a workshop's own entries: in
+// the user's configuration, and beside the cards.
+const catalogueFolder = "catalogue"
+
+// ownFolders are the folders whose entries are laid over the embedded ones,
+// the lowest first: the user's configuration, then what --catalogue names, or
+// else a folder beside the card.
+func (a *app) ownFolders(card string) (folders []string, mustExist map[string]bool) {
+	if dir, err := os.UserConfigDir(); err == nil {
+		folders = append(folders, filepath.Join(dir, "epitome", catalogueFolder))
+	}
+	mustExist = make(map[string]bool)
+	for _, f := range a.catalogues {
+		folders, mustExist[f] = append(folders, f), true
+	}
+	if len(a.catalogues) == 0 && card != "" {
+		folders = append(folders, filepath.Join(filepath.Dir(card), catalogueFolder))
+	}
+	return folders, mustExist
+}
+
+// known reads the workshop's own entries. What is wrong with them comes back
+// as faults, for the caller to warn of or to stop at.
+func (a *app) known(card string) (k catalogue.Catalogue, wrong []error) {
+	folders, mustExist := a.ownFolders(card)
+	for _, folder := range folders {
+		files, err := store.ReadCatalogue(folder)
+		if errors.Is(err, fs.ErrNotExist) && !mustExist[folder] {
+			continue
+		}
+		if err != nil {
+			wrong = append(wrong, err)
+		}
+		for _, f := range files {
+			o, faults := catalogue.ParseOverlay(f.Path, f.Text)
+			for _, fault := range faults {
+				fault.File = f.Path
+				wrong = append(wrong, fault)
+			}
+			k = k.With(o)
+		}
+	}
+	return k, wrong
+}
+
+// openSound opens a card for a command whose answer rests on the catalogue: a
+// broken entry could hold the limit that counts, so it stops the command.
+func (a *app) openSound(path string) (*bench.Bench, error) {
+	c, err := readCard(a, path)
+	if err != nil {
+		return nil, err
+	}
+	k, wrong := a.known(path)
+	if len(wrong) > 0 {
+		return nil, fmt.Errorf("the workshop's own catalogue can't be used; mend it, or move the file out of the folder:\n%s", lines(wrong))
+	}
+	return bench.New(c, k), nil
+}
+
+func lines(errs []error) string {
+	var out []string
+	for _, err := range errs {
+		out = append(out, "  "+err.Error())
+	}
+	return strings.Join(out, "\n")
+}

@@ -1,0 +1,355 @@
+package view
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+)
+
+// The columns of the comparison, in the order in which a technician asks.
+var ceilingColumns = []struct {
+	source ceiling.Source
+	title  string
+}{
+	{ceiling.Standard, "Standard"}, {ceiling.Firmware, "Firmware"}, {ceiling.Processor, "Processor"}, {ceiling.Chipset, "Chipset"},
+	{ceiling.Board, "Board"}, {ceiling.System, "System"}, {ceiling.Technician, "You"},
+}
+
+// A ceilingRow is one line of the comparison.
+type ceilingRow struct {
+	title string
+	cells []ceiling.Ceiling
+}
+
+var boundTitles = []struct {
+	what  ceiling.What
+	title string
+}{
+	{ceiling.Capacity, "Capacity"}, {ceiling.PerSlot, "One module"}, {ceiling.Density, "One die"}, {ceiling.Ranks, "Ranks a module"}, {ceiling.DIMMs, "Slots a channel"},
+}
+
+var listTitles = []struct {
+	what  ceiling.What
+	title string
+}{
+	{ceiling.Generation, "Generation"}, {ceiling.Volts, "Supply"}, {ceiling.Width, "Chips"}, {ceiling.Kinds, "Kinds"}, {ceiling.Profiles, "Profiles"}, {ceiling.Clocked, "Clock drivers"},
+}
+
+// Ceilings lays out every limit: who sets it, which one binds, what is open.
+func (p *Page) Ceilings(m machine.Machine, l ceiling.Limits) {
+	marks := make(legend)
+	p.Headline(ceilingConclusion(m, l, marks))
+	p.Blank()
+	rows := boundRows(l)
+	columns := []Column{{"", Left, 0}}
+	for _, c := range ceilingColumns {
+		columns = append(columns, Column{c.title, Right, 0})
+	}
+	var body [][]string
+	binding := false
+	for _, r := range rows {
+		line := []string{r.title}
+		for _, c := range ceilingColumns {
+			line = append(line, cellOf(r.cells, c.source, marks))
+		}
+		binding = binding || slices.ContainsFunc(r.cells, func(c ceiling.Ceiling) bool { return c.Binding })
+		body = append(body, line)
+	}
+	p.Table(columns, body)
+	p.Blank()
+	p.lists(l, marks)
+	p.ceilingSentences(rows)
+	p.Blank()
+	foot := "rates in MT/s"
+	if binding {
+		foot = "[ ] binds   " + foot
+	}
+	if f := marks.foot(); f != "" {
+		foot += "   " + f
+	}
+	p.Foot(foot)
+}
+
+// boundRows are the rows of upper bounds: capacity with the system's share of
+// it, then the rates by how a channel is filled, then the rest.
+func boundRows(l ceiling.Limits) (rows []ceilingRow) {
+	for _, t := range boundTitles {
+		cells := l.On(t.what)
+		if t.what == ceiling.Capacity {
+			cells = append(cells, systemsShare(cells, l.On(ceiling.OSCapacity))...)
+		}
+		if len(cells) > 0 {
+			rows = append(rows, ceilingRow{t.title, cells})
+		}
+		if t.what == ceiling.PerSlot {
+			rows = append(rows, rateRows(l)...)
+		}
+	}
+	return rows
+}
+
+// systemsShare is the system's limit beside the machine's: it binds only where
+// it is the lower of the two.
+func systemsShare(machines, systems []ceiling.Ceiling) []ceiling.Ceiling {
+	systems = slices.Clone(systems)
+	least, ok := ceiling.Least(machines)
+	for i := range systems {
+		systems[i].Binding = systems[i].Binding && ok && systems[i].Most.Or(0) < least.Most.Or(0)
+	}
+	return systems
+}
+
+// rateRows leaves out a way of filling that changes nothing against the one
+// before it.
+func rateRows(l ceiling.Limits) (rows []ceilingRow) {
+	for _, c := range l.On(ceiling.Rate) {
+		fill, _ := c.For.Get()
+		title := rateTitle(fill)
+		if len(rows) == 0 || rows[len(rows)-1].title != title {
+			rows = append(rows, ceilingRow{title: title})
+		}
+		last := &rows[len(rows)-1]
+		last.cells = append(last.cells, c)
+	}
+	var kept []ceilingRow
+	for _, r := range rows {
+		if len(kept) > 0 && strings.HasSuffix(r.title, "2 ranks") && sameFigures(kept[len(kept)-1].cells, r.cells) {
+			continue
+		}
+		kept = append(kept, r)
+	}
+	return kept
+}
+
+func rateTitle(fill catalogue.Population) string {
+	title := fmt.Sprintf("Rate, %d a ch.", max(fill.Modules, 1))
+	if fill.Ranks.Or(1) > 1 {
+		title = fmt.Sprintf("  %d of 2 ranks", fill.Modules)
+	}
+	return title
+}
+
+func sameFigures(a, b []ceiling.Ceiling) bool {
+	return slices.EqualFunc(a, b, func(x, y ceiling.Ceiling) bool { return x.Source == y.Source && x.Most == y.Most })
+}
+
+// cellOf writes what one source says: the smallest where it says several
+// things, the binding one in brackets.
+func cellOf(cells []ceiling.Ceiling, source ceiling.Source, marks legend) string {
+	var own []ceiling.Ceiling
+	for _, c := range cells {
+		if c.Source == source {
+			own = append(own, c)
+		}
+	}
+	if len(own) == 0 {
+		return ""
+	}
+	c := own[0]
+	for _, x := range own[1:] {
+		if x.Binding || !c.Binding && x.Holds() && (!c.Holds() || x.Most.Or(0) < c.Most.Or(0)) {
+			c = x
+		}
+	}
+	most, ok := c.Most.Get()
+	if !ok {
+		if c.What == ceiling.OSCapacity && c.Standing >= machine.Leaning {
+			return "any"
+		}
+		return marks.marked("", machine.Unknown)
+	}
+	text := bounded(c.What, most)
+	if c.Binding {
+		text = "[" + text + "]"
+	}
+	return marks.marked(text, c.Standing)
+}
+
+func bounded(w ceiling.What, most int64) string {
+	switch w {
+	case ceiling.Capacity, ceiling.PerSlot, ceiling.OSCapacity:
+		return (jedec.Capacity(most) * jedec.MiB).String()
+	case ceiling.Density:
+		return gigabits(int(most))
+	}
+	return fmt.Sprint(most)
+}
+
+// lists writes the limits that are lists, one line each, by source.
+func (p *Page) lists(l ceiling.Limits, marks legend) {
+	for _, t := range listTitles {
+		var parts []string
+		for _, c := range l.On(t.what) {
+			list, ok := c.Allowed.Get()
+			words := strings.Join(list, ", ")
+			switch {
+			case !ok:
+				words = "?"
+				marks[machine.Unknown] = true
+			case len(list) == 0:
+				words = "no"
+			}
+			if ok {
+				words = marks.marked(words, c.Standing)
+			}
+			if part := words + " (" + string(c.Source) + ")"; !slices.Contains(parts, part) {
+				parts = append(parts, part)
+			}
+		}
+		if len(parts) > 0 {
+			p.Para(15, t.title, strings.Join(parts, "; "))
+		}
+	}
+}
+
+// ceilingSentences says, for each row that matters, who binds it and what is
+// smaller and softer, or contradicted; then what is open, and why.
+func (p *Page) ceilingSentences(rows []ceilingRow) {
+	var reasons []string
+	waiting := make(map[string][]string)
+	var warned []string
+	spoke := false
+	for _, r := range rows {
+		title, _, _ := strings.Cut(strings.TrimSpace(r.title), ",")
+		if strings.HasSuffix(title, "ranks") {
+			title = "Rate"
+		}
+		for _, c := range r.cells {
+			switch {
+			case c.Binding && c.Source != ceiling.Standard && c.What != ceiling.DIMMs && c.What != ceiling.Density || c.Softer || c.Standing == machine.Disputed:
+				if !spoke {
+					p.Blank()
+				}
+				spoke = true
+				says := title + ": " + c.Says
+				if c.Cost != "" && !slices.Contains(warned, c.Cost) {
+					says += "; " + c.Cost
+					warned = append(warned, c.Cost)
+				}
+				p.Para(4, "  - ", says+".")
+			case !c.Holds() && c.Source != ceiling.Board && !(c.What == ceiling.OSCapacity && c.Standing >= machine.Leaning):
+				if waiting[c.Says] == nil {
+					reasons = append(reasons, c.Says)
+				}
+				if !slices.Contains(waiting[c.Says], title) {
+					waiting[c.Says] = append(waiting[c.Says], title)
+				}
+			}
+		}
+	}
+	if len(reasons) > 0 {
+		p.Blank()
+		p.Heading("Open")
+		for _, why := range reasons {
+			p.Para(4, "  - ", strings.Join(waiting[why], ", ")+": "+why+".")
+		}
+	}
+}
+
+func ceilingConclusion(m machine.Machine, l ceiling.Limits, marks legend) string {
+	g := l.Generation.Or(jedec.GenerationUnknown)
+	sockets, known := m.Totals.Sockets.Get()
+	top, reachable := l.Reachable.Get()
+	if !reachable {
+		missing := "the ceilings that are open below"
+		switch {
+		case !known:
+			missing = "which places are sockets"
+		case !l.Generation.Known():
+			missing = "the generation"
+		}
+		return fmt.Sprintf("How far this machine can grow can't be told: %s must be known first.", missing)
+	}
+	if known && sockets == 0 {
+		return fmt.Sprintf("Stays at %v: %s.", top, l.Reachable.Why[0].Says)
+	}
+	s := fmt.Sprintf("Reaches %s: %s", show(marks, l.Reachable, jedec.Capacity.String), l.Reachable.Why[0].Says)
+	if fills := l.Populations(); len(fills) > 0 {
+		if c, ok := ceiling.Least(l.Rates(fills[0])); ok {
+			s += fmt.Sprintf("; %v at up to %s with %s", g, marks.marked(fmt.Sprint(c.Most.Or(0)), c.Standing), ceiling.Filled(fills[0]))
+		}
+	}
+	return s + "."
+}
+
+// Answers lays out whether the machine may go somewhere, and who says no. Ways
+// of filling a channel that get the same answer share it.
+func (p *Page) Answers(answers []ceiling.Answer) {
+	var said []string
+	for i, a := range answers {
+		if i == 0 {
+			p.Headline(a.Says)
+		} else if !slices.Contains(said, a.Says) {
+			p.Line("%s", a.Says)
+		}
+		said = append(said, a.Says)
+		for _, list := range [][]ceiling.Ceiling{a.Against, a.NotKnown} {
+			for _, c := range list {
+				if !slices.Contains(said, c.Says) {
+					p.Para(4, "  - ", string(c.Source)+": "+c.Says+".")
+					said = append(said, c.Says)
+				}
+			}
+		}
+	}
+}
+
+// CeilingsJSON returns the value that ceilings --format json writes.
+func CeilingsJSON(l ceiling.Limits) any {
+	type row struct {
+		What     ceiling.What     `json:"what"`
+		Value    any              `json:"value"`
+		Unit     string           `json:"unit"`
+		Source   ceiling.Source   `json:"source"`
+		Standing machine.Standing `json:"standing"`
+		Binding  bool             `json:"binding"`
+		Softer   bool             `json:"softer"`
+		Says     string           `json:"says"`
+		Modules  maybe.Value[int] `json:"modules_per_channel"`
+		Ranks    maybe.Value[int] `json:"ranks"`
+	}
+	rows := []row{}
+	for _, c := range l.Ceilings {
+		r := row{What: c.What, Unit: unitOf[c.What], Source: c.Source, Standing: c.Standing, Binding: c.Binding, Softer: c.Softer, Says: c.Says}
+		if most, ok := c.Most.Get(); ok {
+			r.Value = most
+			if c.What == ceiling.Density {
+				r.Value = float64(most) / 1024
+			}
+		} else if list, ok := c.Allowed.Get(); ok {
+			r.Value = list
+			switch c.What {
+			case ceiling.Profiles, ceiling.Clocked:
+				r.Value = len(list) > 0
+			case ceiling.Volts:
+				r.Value = inVolts(list)
+			}
+		}
+		if fill, ok := c.For.Get(); ok {
+			r.Modules, r.Ranks = maybe.Just(fill.Modules), fill.Ranks
+		}
+		rows = append(rows, r)
+	}
+	return map[string]any{"schema": "epitome.ceilings.v1", "ceilings": rows, "reachable_mib": found(l.Reachable, jedec.Capacity.MiB),
+		"generation": found(l.Generation, jedec.Generation.String)}
+}
+
+// inVolts makes figures of supplies in words, "1.35 V".
+func inVolts(list []string) []float64 {
+	out := []float64{}
+	for _, s := range list {
+		if v, err := strconv.ParseFloat(strings.TrimSuffix(s, " V"), 64); err == nil {
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+var unitOf = map[ceiling.What]string{ceiling.Capacity: "MiB", ceiling.PerSlot: "MiB", ceiling.OSCapacity: "MiB", ceiling.Rate: "MT/s", ceiling.Density: "Gbit", ceiling.Volts: "V"}
