@@ -69,6 +69,23 @@ func (k Catalogue) Controllers(p Processor) []Controller {
 	return Recognise(p)
 }
 
+// Numbered returns the families that carry a processor's number, whatever
+// their brand strings: a processor with such a number has a controller of its
+// own, even where its brand string fits none of them and it stays unknown.
+func (k Catalogue) Numbered(p Processor) (families []string) {
+	if !p.Family.Known() || !p.Model.Known() {
+		return nil
+	}
+	maker := p.maker()
+	for _, r := range controllerRows() {
+		if r.text("maker") == maker && len(r.list("cpuid_model")) > 0 && sameNumber(r.list("cpuid_family"), p.Family) && sameNumber(r.list("cpuid_model"), p.Model) &&
+			!contains(families, r.text("family")) {
+			families = append(families, r.text("family"))
+		}
+	}
+	return families
+}
+
 // Chipsets returns every chipset that carries a PCI id.
 func (k Catalogue) Chipsets(id string) []Chipset {
 	id = strings.ToLower(strings.TrimSpace(id))

@@ -235,4 +235,3 @@ func FuzzParseOverlay(f *testing.F) {
 		catalogue.Catalogue{}.With(o).Entries("x")
 	})
 }
-

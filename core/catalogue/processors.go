@@ -58,6 +58,14 @@ func Weakest(list []Controller) Confidence {
 	return weakest
 }
 
+// maker is who makes the processor, by its own word or by its brand string.
+func (p Processor) maker() string {
+	if p.Maker != "" {
+		return strings.ToLower(p.Maker)
+	}
+	return makerOf(p.Brand)
+}
+
 // makerOf finds the maker in a brand string.
 func makerOf(brand string) string {
 	lower := strings.ToLower(brand)
@@ -74,10 +82,7 @@ func makerOf(brand string) string {
 // and family and model where they are given: the makers' numbers overlap. No
 // match means no row, never the nearest one.
 func Recognise(p Processor) []Controller {
-	maker := strings.ToLower(p.Maker)
-	if maker == "" {
-		maker = makerOf(p.Brand)
-	}
+	maker := p.maker()
 	var found []Controller
 	for _, r := range controllerRows() {
 		if r.text("maker") != maker || !sameNumber(r.list("cpuid_family"), p.Family) || !sameNumber(r.list("cpuid_model"), p.Model) {

@@ -48,6 +48,8 @@ func (s subject) notKnown() string {
 	switch g, ok := s.generation.Get(); {
 	case len(s.controllers) == 0 && !s.m.Processor.Known():
 		return "the processor is not known"
+	case len(s.numbered) > 0:
+		return fmt.Sprintf("%s is not in the catalogue; its number is that of %s, and none of them goes by that name", s.who(), strings.Join(s.numbered, ", "))
 	case len(s.controllers) == 0:
 		return s.who() + " is not in the catalogue"
 	case !ok:

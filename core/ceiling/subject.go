@@ -19,6 +19,7 @@ type subject struct {
 	chipsets    []catalogue.Chipset
 	board       maybe.Value[catalogue.Board]
 	systems     []catalogue.System
+	numbered    []string // families with the processor's number, none of which its name fits
 	generation  machine.Finding[jedec.Generation]
 	form        machine.Finding[jedec.Form]
 	controller  maybe.Value[catalogue.Controller] // for the generation
@@ -70,6 +71,9 @@ func (s *subject) recognise(k catalogue.Catalogue) {
 	}
 	if len(s.controllers) > 0 {
 		return
+	}
+	if s.numbered = k.Numbered(p); len(s.numbered) > 0 {
+		return // it has a controller of its own, so a northbridge's limits are not its
 	}
 	var shared [][]catalogue.Controller
 	for _, c := range s.chipsets {
