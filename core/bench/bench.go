@@ -6,6 +6,7 @@
 package bench
 
 import (
+	"slices"
 	"strings"
 	"sync"
 
@@ -99,4 +100,19 @@ func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
 // propose's.
 func (b *Bench) Propose(goal propose.Goal) (propose.Result, error) {
 	return propose.Search(b.Machine(), goal)
+}
+
+// Assuming lays facts over the card that nobody has seen, and returns the bench
+// as it would be then. The error is package records's.
+func (b *Bench) Assuming(h records.Hand) (*Bench, error) {
+	data, err := h.Encode()
+	if err != nil {
+		return nil, err
+	}
+	if _, err := records.ParseHand(data); err != nil {
+		return nil, err
+	}
+	c := b.card
+	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Hand, Source: "assumed", How: "by hand", Data: data})
+	return New(c, b.catalogue), nil
 }

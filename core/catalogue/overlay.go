@@ -208,7 +208,7 @@ func (r *overlayReader) board(n *yaml.Node, o *Overlay) {
 			b.Rates = append(b.Rates, x)
 		}),
 	})
-	r.wants(n, "a board", map[string]bool{"names": len(b.Names) > 0, "basis": b.Basis != ""})
+	r.wants(n, "a board", map[string]bool{"maker": b.Maker != "", "names": len(b.Names) > 0, "basis": b.Basis != ""})
 	r.checkBoard(n, b)
 	if len(r.faults) == faults {
 		o.Boards = append(o.Boards, b)

@@ -91,8 +91,8 @@ func TestWhatIsWrongIsNamedByLine(t *testing.T) {
 		{"boards:\n  - names: x\n    basis: y\n    rates: [{modules_per_channel: 1, rate: 1200MHz}]\n", "5", "a clock in MHz is half of it"},
 		{"boards:\n  - names: x\n    basis: y\n    per_slot: 7GB\n", "5", "7 GB: no module of that size is made"},
 		{"boards:\n  - names: x\n    basis: y\n    per_slot: 16\n", "5", "a size with MB, GB or TB is wanted"},
-		{"boards:\n  - names: x\n    basis: y\n    maximum: 8GB\n    per_slot: 16GB\n", "3", "per_slot 16 GB is more than the maximum of 8 GB"},
-		{"boards:\n  - names: x\n    basis: y\n    slots: [{name: A}, {name: a}]\n", "3", `slot "a" stands twice`},
+		{"boards:\n  - names: x\n    maker: m\n    basis: y\n    maximum: 8GB\n    per_slot: 16GB\n", "3", "per_slot 16 GB is more than the maximum of 8 GB"},
+		{"boards:\n  - names: x\n    maker: m\n    basis: y\n    slots: [{name: A}, {name: a}]\n", "3", `slot "a" stands twice`},
 		{"boards:\n  - names: x\n", "3", "a board wants basis"},
 		{"boards:\n  - names: x\n    basis: y\n    basis: z\n", "5", "stands twice"},
 		{"boards:\n  - names: x\n    basis: y\n    profiles: perhaps\n", "5", "yes or no is wanted"},
@@ -110,7 +110,7 @@ func TestWhatIsWrongIsNamedByLine(t *testing.T) {
 		{"processors:\n  - {brand: '(', basis: y, takes: [{generation: DDR4}]}\n", "3", "brand: error parsing regexp"},
 		{"processors:\n  - {brand: x, basis: y, takes: [{generation: DDR4, channels: 99}]}\n", "3", "a whole number from 1 to 16"},
 		{"processors:\n  - {brand: x, basis: y}\n", "3", "a processor wants takes"},
-		{"boards:\n  - &a {names: x, basis: y}\n  - {names: z, basis: *a}\n", "4", "write it out"},
+		{"boards:\n  - &a {maker: m, names: x, basis: y}\n  - {maker: m, names: z, basis: *a}\n", "4", "write it out"},
 		{"boards:\n\t- x\n", "3", "cannot start any token"},
 	} {
 		_, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\n"+c.entry))
@@ -128,7 +128,7 @@ func TestWhatIsWrongIsNamedByLine(t *testing.T) {
 }
 
 func TestABrokenEntryLeavesTheOthers(t *testing.T) {
-	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nboards:\n  - {names: good, basis: manual}\n  - {names: bad, basis: manual, per_slot: 7GB}\n"))
+	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nboards:\n  - {maker: m, names: good, basis: manual}\n  - {maker: m, names: bad, basis: manual, per_slot: 7GB}\n"))
 	assert.Len(t, faults, 1)
 	require.Len(t, o.Boards, 1)
 	assert.Equal(t, []string{"good"}, o.Boards[0].Names)
@@ -176,12 +176,12 @@ func TestAnEntryFromFiguresReadsBack(t *testing.T) {
 	}
 	_, err = catalogue.ParseBoardRate("3200")
 	assert.Error(t, err)
-	_, faults = catalogue.OwnFile{Boards: []catalogue.BoardFigures{{Names: []string{"x"}, PerSlot: "7GB", Basis: "b"}}}.Encode()
+	_, faults = catalogue.OwnFile{Boards: []catalogue.BoardFigures{{Maker: "m", Names: []string{"x"}, PerSlot: "7GB", Basis: "b"}}}.Encode()
 	assert.Len(t, faults, 1)
 }
 
 func TestTheTemplateWantsOnlyToBeFilledIn(t *testing.T) {
-	filled := strings.Replace(catalogue.OverlayTemplate, "names: []", "names: [GBX]", 1)
+	filled := strings.NewReplacer("names: []", "names: [GBX]", "- maker:    ", "- maker: Groyne").Replace(catalogue.OverlayTemplate)
 	o, faults := catalogue.ParseOverlay("t.yaml", []byte(filled))
 	assert.Empty(t, faults)
 	assert.Len(t, o.Boards, 1)

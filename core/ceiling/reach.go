@@ -126,3 +126,64 @@ func inWords(set []jedec.Capacity) string {
 	}
 	return strings.Join(parts, " and ")
 }
+
+// FittingOrder is the order in which the board's entry says that slots are
+// filled, by place; nil where there is none.
+func (l Limits) FittingOrder() map[string]int {
+	b, ok := l.subject.board.Get()
+	if !ok {
+		return nil
+	}
+	order := make(map[string]int)
+	for _, s := range b.Slots {
+		if s.Order > 0 {
+			order[s.Name] = s.Order
+		}
+	}
+	if len(order) == 0 {
+		return nil
+	}
+	return order
+}
+
+// SlotMost is the largest module that the board's entry allows in one slot,
+// where it differs from the others.
+func (l Limits) SlotMost(place string) maybe.Value[jedec.Capacity] {
+	b, _ := l.subject.board.Get()
+	for _, s := range b.Slots {
+		if s.Name == place {
+			return s.Most
+		}
+	}
+	return maybe.None[jedec.Capacity]()
+}
+
+// Supplies are the supplies, in mV, that memory controller and board give;
+// those of the standard where neither states any.
+func (l Limits) Supplies() []int {
+	var list []int
+	if c, ok := l.subject.controller.Get(); ok {
+		list = slices.Clone(c.MilliVolts)
+	}
+	if b, ok := l.subject.board.Get(); ok && len(b.MilliVolts) > 0 {
+		if len(list) == 0 {
+			return b.MilliVolts
+		}
+		list = slices.DeleteFunc(list, func(mv int) bool { return !slices.Contains(b.MilliVolts, mv) })
+	}
+	return list
+}
+
+// SuppliesStated returns who states the supplies and how firmly; nothing where
+// nobody does beside the standard.
+func (l Limits) SuppliesStated() (says string, standing machine.Standing) {
+	for _, c := range l.On(Volts) {
+		if c.Source != Standard && c.Holds() && (says == "" || c.Standing < standing) {
+			says, standing = c.Says, c.Standing
+		}
+	}
+	return says, standing
+}
+
+// Who names the processor or chipset that holds the memory controller.
+func (l Limits) Who() string { return l.subject.who() }

@@ -19,6 +19,8 @@ type moduleClaims struct {
 	ecc, registered          []claim[bool]
 	maker, part, serial      []claim[string]
 	speeds                   speeds
+	described                stick.Stick // the weightiest description of the module itself
+	trust                    weight      // of it
 }
 
 // weigh brings the claims to findings. The form of a soldered bank follows
@@ -31,7 +33,7 @@ func (c moduleClaims) weigh(a machine.Finding[machine.Attach], source string) *m
 	m := &machine.Module{
 		Generation: generation, Form: weigh(c.form...), Capacity: weigh(c.capacity...), Rated: weigh(c.rated...), Running: weigh(c.running...),
 		Ranks: weigh(c.ranks...), DeviceWidth: weigh(c.width...), ECC: weigh(c.ecc...), Registered: weigh(c.registered...), MilliVolts: weigh(c.milliVolts...),
-		Maker: weigh(c.maker...), Part: weigh(c.part...), Serial: weigh(c.serial...),
+		Maker: weigh(c.maker...), Part: weigh(c.part...), Serial: weigh(c.serial...), Described: c.described,
 	}
 	if a.Or("") == machine.Soldered {
 		m.Form = derived(jedec.Soldered, a.Standing, source, "follows from how it is attached")
@@ -99,6 +101,9 @@ func (c *moduleClaims) image(e eeprom) {
 
 // stick adds what a description of the module states.
 func (c *moduleClaims) stick(s stick.Stick, w weight, source string) {
+	if w > max(c.trust, hint) {
+		c.described, c.trust = s, w
+	}
 	if g, ok := s.Generation.Get(); ok {
 		c.generation = append(c.generation, claimed(g, w, source, "generation "+g.String()))
 	}

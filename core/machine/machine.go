@@ -1,6 +1,9 @@
 package machine
 
-import "epitome/core/jedec"
+import (
+	"epitome/core/jedec"
+	"epitome/core/stick"
+)
 
 // A Machine is all findings about one computer.
 type Machine struct {
@@ -117,6 +120,9 @@ type Module struct {
 	Maker       Finding[string]
 	Part        Finding[string]
 	Serial      Finding[string]
+	// Described is the module's own description, from its EEPROM or sticker;
+	// the zero Stick where there is none. What findings say goes over it.
+	Described stick.Stick
 }
 
 // A Conflict is a contradiction that the technician ought to see.

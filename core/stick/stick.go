@@ -237,3 +237,17 @@ func (s Stick) Unknown() []string {
 	}
 	return names
 }
+
+// Apart returns the single modules of a description: a kit of two is two.
+func (s Stick) Apart() []Stick {
+	n := max(1, s.Pieces.Or(1))
+	s.Pieces = maybe.None[int]()
+	out := make([]Stick, min(n, MaxPieces))
+	for i := range out {
+		out[i] = s
+	}
+	return out
+}
+
+// MaxPieces is the most modules that a kit has.
+const MaxPieces = 16

@@ -1,0 +1,125 @@
+package trial
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+)
+
+// A Mixed is what comes of modules side by side, machine aside.
+type Mixed struct {
+	Verdict   Verdict
+	Operating maybe.Value[Point]
+	Why       string // why there is no operating point
+	Reasons   []Reason
+	Groups    []Group // usable sets, the largest first; one where all belong together
+	Unsorted  []int   // sticks that say too little to be sorted
+}
+
+// A Group is a set of sticks that belong together.
+type Group struct {
+	Sticks    []int // indices into what was given
+	Names     string
+	Total     jedec.Capacity
+	Verdict   Verdict
+	Operating maybe.Value[Point]
+}
+
+// Mix tries modules side by side. rates are the data rates that a machine
+// knows; none means every standard grade.
+func Mix(sticks []stick.Stick, rates []jedec.Rate) Mixed {
+	s := beside(sticks, all(len(sticks)), rates)
+	m := Mixed{Reasons: s.judge()}
+	m.Verdict, m.Why = verdictOf(m.Reasons), s.why
+	if m.Verdict != No {
+		m.Operating = s.point
+	}
+	m.sort(sticks, rates)
+	return m
+}
+
+func all(n int) []int {
+	out := make([]int, n)
+	for i := range out {
+		out[i] = i
+	}
+	return out
+}
+
+// beside makes a scene of sticks without a machine. Alike names are numbered.
+func beside(sticks []stick.Stick, which []int, rates []jedec.Rate) *scene {
+	s := &scene{rates: rates}
+	count := make(map[string]int)
+	for _, i := range which {
+		count[Describe(sticks[i])]++
+	}
+	for n, i := range which {
+		name := Describe(sticks[i])
+		if count[name] > 1 {
+			name = fmt.Sprintf("stick %d, %s", n+1, name)
+		}
+		s.seats = append(s.seats, Seat{Stick: sticks[i], New: true})
+		s.names = append(s.names, name)
+	}
+	return s
+}
+
+// A sort key is what must be alike for sticks to share a machine.
+type sortKey struct {
+	generation jedec.Generation
+	form       jedec.Form
+	registered bool
+	ecc        bool
+}
+
+func (k sortKey) String() string {
+	words := fmt.Sprintf("%v %v", k.generation, k.form)
+	switch {
+	case k.registered:
+		words += ", registered"
+	case k.ecc:
+		words += ", ECC"
+	}
+	return words
+}
+
+// keyOf reads the key; ok is false where a stick says too little.
+func keyOf(s stick.Stick) (k sortKey, ok bool) {
+	var has [3]bool
+	k.generation, has[0] = s.Generation.Get()
+	k.form, has[1] = s.Form.Get()
+	k.registered, has[2] = s.Registered.Get()
+	k.ecc = s.ECC.Or(false)
+	return k, has[0] && has[1] && (has[2] || k.form == jedec.SODIMM)
+}
+
+// sort deals the sticks into sets that belong together.
+func (m *Mixed) sort(sticks []stick.Stick, rates []jedec.Rate) {
+	var keys []sortKey
+	sets := make(map[sortKey][]int)
+	for i, s := range sticks {
+		k, ok := keyOf(s)
+		if !ok {
+			m.Unsorted = append(m.Unsorted, i)
+			continue
+		}
+		if sets[k] == nil {
+			keys = append(keys, k)
+		}
+		sets[k] = append(sets[k], i)
+	}
+	for _, k := range keys {
+		g := Group{Sticks: sets[k], Names: k.String()}
+		s := beside(sticks, g.Sticks, rates)
+		g.Verdict, g.Operating = verdictOf(s.judge()), s.point
+		g.Total, _ = s.sum()
+		m.Groups = append(m.Groups, g)
+	}
+	slices.SortStableFunc(m.Groups, func(a, b Group) int {
+		return cmp.Or(cmp.Compare(b.Total, a.Total), cmp.Compare(len(b.Sticks), len(a.Sticks)))
+	})
+}

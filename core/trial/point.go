@@ -1,0 +1,230 @@
+package trial
+
+import (
+	"fmt"
+	"slices"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+)
+
+// A rateCap is an upper bound on the rate and who sets it.
+type rateCap struct {
+	rate jedec.Rate
+	by   string
+}
+
+// operate works out the standard operating point of a set of modules of one
+// generation under caps on the rate: the highest grade that all allow and at
+// which all keep a common CAS latency, then each timing by the generation's
+// rounding rule from the largest minimum. why says what stands in the way where
+// ok is false.
+func operate(sticks []stick.Stick, names []string, caps []rateCap, rates []jedec.Rate) (p Point, why string, ok bool) {
+	g := sticks[0].Generation.Or(jedec.GenerationUnknown)
+	var top rateCap
+	for i, s := range sticks {
+		x, known := s.Grade.Get()
+		if !known {
+			return p, "the grade of " + names[i] + " is not known", false
+		}
+		if top.rate == 0 || x.Rate < top.rate {
+			top = rateCap{x.Rate, names[i] + ", rated " + x.String()}
+		}
+	}
+	for _, c := range caps {
+		if c.rate < top.rate {
+			top = c
+		}
+	}
+	grades := jedec.Grades(g)
+	for i := len(grades) - 1; i >= 0; i-- {
+		x := grades[i]
+		if x.Rate > top.rate || len(rates) > 0 && !slices.Contains(rates, x.Rate) {
+			continue
+		}
+		point, fits := pointAt(x, sticks, names)
+		if !fits {
+			why = fmt.Sprintf("no CAS latency that all support is long enough at %v", x)
+			continue
+		}
+		by := top.by
+		if x.Rate < top.rate {
+			by = "the next lower rate that machine and modules share"
+		}
+		point.BoundBy = append([]Bound{{"rate_mts", by}}, point.BoundBy...)
+		return point, "", true
+	}
+	if why == "" {
+		why = fmt.Sprintf("no %v grade of at most %v", g, top.rate)
+	}
+	return p, why, false
+}
+
+// pointAt works out the timings at one grade.
+func pointAt(x jedec.Grade, sticks []stick.Stick, names []string) (p Point, ok bool) {
+	p.Grade = x
+	common, stated := commonLatencies(sticks)
+	taa, by, known := largest(sticks, names, accessTime)
+	if !stated {
+		common = jedec.StandardLatencies(x.Generation)
+	}
+	if !known {
+		// Without an access time there is a rate and no timing. The standard's
+		// bins still say how long the latency can be at worst.
+		if taa, _, bounded := largest(sticks, names, slowestBin); bounded {
+			worst, fits := jedec.CAS(x, taa, common)
+			p.Worst = worst
+			return p, fits
+		}
+		return p, true
+	}
+	cl, fits := jedec.CAS(x, taa, common)
+	if !fits {
+		return p, false
+	}
+	p.Timing.CL, p.TimesKnown = cl, true
+	p.Latency = cl.Time(x)
+	p.BoundBy = append(p.BoundBy, Bound{"cl", fmt.Sprintf("%s, at least %v", by, taa)})
+	clocks := func(figure string, of func(stick.Stick) maybe.Value[jedec.Picoseconds]) (int, bool) {
+		minimum, by, known := largest(sticks, names, of)
+		if !known {
+			return 0, false
+		}
+		p.BoundBy = append(p.BoundBy, Bound{figure, fmt.Sprintf("%s, at least %v", by, minimum)})
+		return x.Generation.Clocks(minimum, x.TCK), true
+	}
+	var hasTRCD, hasTRP bool
+	p.Timing.TRCD, hasTRCD = clocks("trcd", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRCD })
+	p.Timing.TRP, hasTRP = clocks("trp", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRP })
+	p.TRCDKnown = hasTRCD && hasTRP
+	p.TRAS = maybe.If(clocks("tras", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRAS }))
+	p.TRC = maybe.If(clocks("trc", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRC }))
+	return p, true
+}
+
+// accessTime is a stick's minimum access time; where only a CAS latency is
+// stated, the time that it lasts at the stick's own grade.
+func accessTime(s stick.Stick) maybe.Value[jedec.Picoseconds] {
+	if s.Times.TAA.Known() {
+		return s.Times.TAA
+	}
+	cl, ok1 := s.CL.Get()
+	x, ok2 := s.Grade.Get()
+	return maybe.If(cl.Time(x), ok1 && ok2)
+}
+
+// slowestBin is an access time that a stick keeps for certain: its own, or that
+// of the slowest standard bin of its grade.
+func slowestBin(s stick.Stick) (t maybe.Value[jedec.Picoseconds]) {
+	if own := accessTime(s); own.Known() {
+		return own
+	}
+	for _, b := range jedec.Bins(s.Grade.Or(jedec.Grade{})) {
+		if b.TAA > t.Or(0) {
+			t = maybe.Just(b.TAA)
+		}
+	}
+	return t
+}
+
+// largest is the largest minimum among the sticks and whose it is. It is not
+// known where one stick does not state it.
+func largest(sticks []stick.Stick, names []string, of func(stick.Stick) maybe.Value[jedec.Picoseconds]) (t jedec.Picoseconds, by string, ok bool) {
+	for i, s := range sticks {
+		own, known := of(s).Get()
+		if !known {
+			return 0, "", false
+		}
+		if own > t {
+			t, by = own, names[i]
+		}
+	}
+	return t, by, true
+}
+
+// commonLatencies are the CAS latencies that all sticks that state any
+// support. stated is false where none does.
+func commonLatencies(sticks []stick.Stick) (common []jedec.Latency, stated bool) {
+	for _, s := range sticks {
+		if len(s.Latencies) == 0 {
+			continue
+		}
+		if !stated {
+			common, stated = slices.Clone(s.Latencies), true
+			continue
+		}
+		common = slices.DeleteFunc(common, func(l jedec.Latency) bool { return !slices.Contains(s.Latencies, l) })
+	}
+	return common, stated
+}
+
+// supplies are the supplies, in mV, that all sticks are good for. A stick that
+// states none is good for its generation's ordinary supply, where the
+// generation has just one class.
+func supplies(sticks []stick.Stick) (common []int, known bool) {
+	for i, s := range sticks {
+		own := s.MilliVolts
+		if g, ok := s.Generation.Get(); len(own) == 0 && ok && len(g.Trait().MilliVolts) == 1 {
+			own = g.Trait().MilliVolts
+		}
+		if len(own) == 0 {
+			return nil, false
+		}
+		if i == 0 {
+			common = slices.Clone(own)
+			continue
+		}
+		common = slices.DeleteFunc(common, func(mv int) bool { return !slices.Contains(own, mv) })
+	}
+	return common, true
+}
+
+// profilePoint works out how a set runs under its overclocking profile: the
+// fastest rate for which every stick has one, with the slowest timings.
+func profilePoint(sticks []stick.Stick) (p Point, ok bool) {
+	for i, s := range sticks {
+		best := stick.Profile{}
+		for _, x := range s.Profiles {
+			if x.Rate > best.Rate {
+				best = x
+			}
+		}
+		if best.Rate == 0 {
+			return p, false
+		}
+		cl, hasCL := best.CL.Get()
+		if i == 0 || best.Rate < p.Grade.Rate {
+			p.Grade = profileGrade(s.Generation.Or(jedec.GenerationUnknown), best.Rate)
+			p.Profile = best.Name
+			if p.Profile == "" {
+				p.Profile = "profile"
+			}
+		}
+		if hasCL {
+			p.Timing.CL, p.TimesKnown = max(p.Timing.CL, cl), true
+		}
+		p.Timing.TRCD = max(p.Timing.TRCD, best.TRCD.Or(0))
+		p.Timing.TRP = max(p.Timing.TRP, best.TRP.Or(0))
+		p.TRCDKnown = p.Timing.TRCD > 0 && p.Timing.TRP > 0
+		if tras, ok := best.TRAS.Get(); ok {
+			p.TRAS = maybe.Just(max(p.TRAS.Or(0), tras))
+		}
+		if mv, ok := best.MilliVolts.Get(); ok {
+			p.MilliVolts = maybe.Just(max(p.MilliVolts.Or(0), mv))
+		}
+	}
+	if p.TimesKnown {
+		p.Latency = p.Timing.CL.Time(p.Grade)
+	}
+	return p, true
+}
+
+// profileGrade makes a grade of a rate beyond the standard ones. Two transfers
+// a clock hold for every generation that has profiles.
+func profileGrade(g jedec.Generation, rate jedec.Rate) jedec.Grade {
+	if x, ok := jedec.GradeAt(g, rate); ok {
+		return x
+	}
+	return jedec.Grade{Generation: g, Rate: rate, Thirds: (int(rate)*3 + 50) / 100, TCK: jedec.Picoseconds(2000000 / int(rate))}
+}

@@ -1,0 +1,179 @@
+package trial
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+)
+
+// ofBin is a stick that keeps a standard bin and says so.
+func ofBin(b jedec.Bin) stick.Stick {
+	return stick.Stick{From: b.Name(), Generation: maybe.Just(b.Grade.Generation), Form: maybe.Just(jedec.DIMM), Grade: maybe.Just(b.Grade), Capacity: maybe.Just(jedec.GiB),
+		Registered: maybe.Just(false), ECC: maybe.Just(false), MilliVolts: b.Grade.Generation.Trait().MilliVolts[:1],
+		Times: stick.Times{TCK: maybe.Just(b.Grade.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}}
+}
+
+// Every pair of standard bins of every generation runs as the standard's own
+// tables say: at the slower grade, each timing the longer of the two that the
+// bins keep there.
+func TestEveryPairOfBinsRunsAsTheStandardSays(t *testing.T) {
+	pairs := 0
+	for _, g := range jedec.Generations() {
+		var bins []jedec.Bin
+		for _, x := range jedec.Grades(g) {
+			bins = append(bins, jedec.Bins(x)...)
+		}
+		for _, a := range bins {
+			for _, b := range bins {
+				if a.Grade.Rate > b.Grade.Rate {
+					continue
+				}
+				own := a.Timing
+				other, ok := b.At(a.Grade)
+				if !ok {
+					continue // the bin keeps no latency at that grade
+				}
+				want := jedec.Timing{CL: max(own.CL, other.CL), TRCD: max(own.TRCD, other.TRCD), TRP: max(own.TRP, other.TRP)}
+				m := Mix([]stick.Stick{ofBin(a), ofBin(b)}, nil)
+				p, has := m.Operating.Get()
+				if !assert.True(t, has, "%s with %s: %s", a.Name(), b.Name(), m.Why) {
+					continue
+				}
+				assert.Equal(t, a.Grade, p.Grade, "%s with %s", a.Name(), b.Name())
+				assert.Equal(t, want, p.Timing, "%s with %s", a.Name(), b.Name())
+				assert.Equal(t, want.CL.Time(a.Grade), p.Latency)
+				pairs++
+			}
+		}
+	}
+	assert.Greater(t, pairs, 1500, "SDR to DDR5")
+}
+
+// interleave lays addresses over channels one after the other, a block at a
+// time, as plainly as can be: each turn gives a block to every channel that
+// still has room.
+func interleave(rooms []int) (layers map[int]int) {
+	layers = make(map[int]int)
+	rooms = append([]int(nil), rooms...)
+	for {
+		var open []int
+		for i, r := range rooms {
+			if r > 0 {
+				open = append(open, i)
+			}
+		}
+		if len(open) == 0 {
+			return layers
+		}
+		for _, i := range open {
+			rooms[i]--
+		}
+		layers[len(open)] += len(open)
+	}
+}
+
+func TestChannelArithmeticAgreesWithAPlainSimulation(t *testing.T) {
+	cases := 0
+	for a := range 6 {
+		for b := range 6 {
+			for c := range 4 {
+				for d := range 4 {
+					rooms := []int{a, b, c, d}
+					list := []Share{}
+					for i, r := range rooms {
+						list = append(list, Share{fmt.Sprint(i), jedec.Capacity(r) * jedec.GiB})
+					}
+					got := make(map[int]int)
+					for _, l := range Layered(list) {
+						got[l.Channels] += int(l.Capacity / jedec.GiB)
+					}
+					assert.Equal(t, interleave(rooms), got, "%v", rooms)
+					cases++
+				}
+			}
+		}
+	}
+	assert.Equal(t, 576, cases)
+}
+
+func mixed(t *testing.T, texts ...string) Mixed {
+	t.Helper()
+	var sticks []stick.Stick
+	for _, text := range texts {
+		s, err := stick.Parse(text)
+		require.NoError(t, err, text)
+		sticks = append(sticks, s.Apart()...)
+	}
+	return Mix(sticks, nil)
+}
+
+func TestWhatBelongsTogether(t *testing.T) {
+	for _, c := range []struct {
+		sticks  []string
+		verdict Verdict
+		rate    jedec.Rate
+		cl      int
+		mv      int
+	}{
+		{[]string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11"}, Works, 2400, 17, 1200},
+		{[]string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-3200AA-SA2-11"}, RunsLess, 2400, 17, 1200},
+		{[]string{"8GB 1Rx8 PC4-2133P-SA1-11", "8GB 1Rx8 PC4-2133R-SA1-11"}, Works, 2133, 16, 1200},
+		{[]string{"4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 1Rx8 PC3L-12800S-11-13-B4"}, Works, 1600, 11, 1350},
+		{[]string{"4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 2Rx8 PC3-10600S-9-10-F3"}, RunsLess, 1333, 10, 1500},
+		{[]string{"16GB 2Rx8 PC4-2400T-RA1-11", "8GB 1Rx8 PC4-2400T-UA2-11"}, No, 0, 0, 0},
+		{[]string{"8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4"}, No, 0, 0, 0},
+		{[]string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-UA1-11"}, No, 0, 0, 0},
+		{[]string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB DDR4 SO-DIMM"}, CannotTell, 0, 0, 0},
+	} {
+		m := mixed(t, c.sticks...)
+		assert.Equal(t, c.verdict, m.Verdict, "%v: %v", c.sticks, m.Reasons)
+		p, ok := m.Operating.Get()
+		if c.rate == 0 {
+			assert.False(t, ok, c.sticks)
+			continue
+		}
+		assert.Equal(t, c.rate, p.Grade.Rate, c.sticks)
+		assert.Equal(t, jedec.Whole(c.cl), p.Timing.CL, c.sticks)
+		assert.Equal(t, maybe.Just(c.mv), p.MilliVolts, c.sticks)
+		assert.NotEmpty(t, p.By("rate_mts"))
+	}
+}
+
+func TestOnlyTheRatesThatAMachineKnows(t *testing.T) {
+	s, err := stick.Parse("8GB 1Rx8 PC4-3200AA-SA2-11")
+	require.NoError(t, err)
+	p, ok := Mix([]stick.Stick{s}, []jedec.Rate{2133, 2400}).Operating.Get()
+	require.True(t, ok)
+	assert.Equal(t, jedec.Rate(2400), p.Grade.Rate)
+	assert.Equal(t, "the next lower rate that machine and modules share", p.By("rate_mts"))
+	_, ok = Mix([]stick.Stick{s}, []jedec.Rate{5200}).Operating.Get()
+	assert.False(t, ok)
+}
+
+func TestADrawerIsSortedIntoUsableSets(t *testing.T) {
+	m := mixed(t, "8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4", "8GB 1Rx8 PC4-3200AA-SA2-11", "4GB 2Rx8 PC3-10600S-9-10-F3", "16GB 2Rx4 PC4-2400T-RA1-11", "2 x 8GB DDR5-4800 UDIMM", "8GB DDR3")
+	require.Len(t, m.Groups, 4)
+	assert.Equal(t, []int{6 + 1}, m.Unsorted)
+	names := ""
+	for _, g := range m.Groups {
+		names += g.Names + "; "
+		assert.NotEqual(t, No, g.Verdict, g.Names)
+	}
+	assert.Contains(t, names, "DDR4 SO-DIMM")
+	assert.Contains(t, names, "DDR4 DIMM, registered")
+	assert.Equal(t, No, m.Verdict)
+}
+
+func ExampleMix() {
+	a, _ := stick.Parse("8GB 1Rx8 PC4-2400T-SA1-11")
+	b, _ := stick.Parse("8GB 1Rx8 PC4-3200AA-SA2-11")
+	p, _ := Mix([]stick.Stick{a, b}, nil).Operating.Get()
+	fmt.Println(p.Grade, p.Timing, p.Latency, "set by", p.By("rate_mts"))
+	// Output: DDR4-2400 17-17-17 14.17 ns set by 8 GB DDR4-2400 SO-DIMM, rated DDR4-2400
+}

@@ -1,0 +1,442 @@
+package trial
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
+	"epitome/core/evidence"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/smbios/compose"
+	"epitome/core/stick"
+)
+
+// A rig is a machine to try sticks in. Its processor is an invented one, whose
+// figures a test sets.
+type rig struct {
+	takes   string   // the processor's figures, as a catalogue file has them
+	board   string   // the board's figures; empty for no entry
+	chipset string   // the chipset's figures; empty for none
+	places  []string // "A1 A 8192 2400": name, channel, MiB, rate; 0 MiB for empty
+	typ     byte     // memory type code
+	form    byte
+	hand    string
+	chassis byte
+}
+
+const (
+	full  = "channels: 2, slots_per_channel: 2, rate: 2400, rate_dual_rank: 2400, rate_two_modules: 2133, rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+	label = "8GB 1Rx8 PC4-2400T-UA2-11"
+)
+
+// desktop is a desktop of which everything is known: two channels of two
+// slots, one module fitted.
+func desktop() rig {
+	return rig{takes: "generation: DDR4, " + full, places: []string{"A1 A 8192 2400", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}, typ: 0x1A, form: 0x09, chassis: 0x03,
+		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 8GB 1Rx8 PC4-2400T-UA2-11}, {name: A2, attach: socket, takes: DIMM}, {name: B1, attach: socket, takes: DIMM}, {name: B2, attach: socket, takes: DIMM}]\n"}
+}
+
+func (r rig) with(change func(*rig)) rig {
+	change(&r)
+	return r
+}
+
+func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
+	t.Helper()
+	own := "epitome-catalogue: 1\n"
+	if r.takes != "" {
+		own += "processors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: [{" + r.takes + "}]}]\n"
+	}
+	if r.board != "" {
+		own += "boards: [{maker: Groyne, names: GBX, basis: manual, " + r.board + "}]\n"
+	}
+	if r.chipset != "" {
+		own += "chipsets: [{name: X47, pci_ids: 'fafa:0c47', basis: sheet, " + r.chipset + "}]\n"
+	}
+	o, faults := catalogue.ParseOverlay("ours.yaml", []byte(own))
+	require.Empty(t, faults)
+	k := catalogue.Catalogue{}.With(o)
+	s := append(compose.Identity{Maker: "Halyard", Product: "Gull", BoardMaker: "Groyne", Board: "GBX", ChassisKind: r.chassis}.Structures(),
+		compose.Array(0x1000, 128<<20, uint16(len(r.places))))
+	for i, text := range r.places {
+		var name, channel string
+		var mib uint32
+		var rate uint16
+		_, err := fmt.Sscan(text, &name, &channel, &mib, &rate)
+		require.NoError(t, err)
+		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: mib, Form: r.form, Locator: name, Bank: "P0 CHANNEL " + channel, Speed: rate, Configured: rate}
+		if mib > 0 {
+			d.Type, d.TotalBits, d.DataBits, d.Rank, d.Serial, d.Part, d.Detail = r.typ, 64, 64, 1, fmt.Sprintf("0A0B0C%02d", i), "MR4", 0x4080
+		}
+		s = append(s, d.Structure())
+	}
+	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
+		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
+		{Kind: card.PCI, Source: "pci", Data: []byte("0000:00:1f.0 fafa:0c47 060100\n")}}}
+	if r.hand != "" {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
+	}
+	m := evidence.Weigh(c, k)
+	return m, ceiling.Of(m, k)
+}
+
+func (r rig) try(t testing.TB, plan Plan) Trial {
+	t.Helper()
+	m, l := r.machine(t)
+	got, err := Run(m, l, plan)
+	require.NoError(t, err)
+	return got
+}
+
+func sticks(t testing.TB, texts ...string) (out []stick.Stick) {
+	t.Helper()
+	for _, text := range texts {
+		s, err := stick.Parse(text)
+		require.NoError(t, err, text)
+		out = append(out, s.Apart()...)
+	}
+	return out
+}
+
+// outcomeOf is the worst outcome of one rule, and what it says.
+func outcomeOf(t Trial, rule string) (Outcome, string) {
+	worst, says := OK, "does not apply"
+	for _, r := range t.Reasons {
+		if r.Rule == rule && (says == "does not apply" || r.Outcome > worst) {
+			worst, says = r.Outcome, r.Says
+		}
+	}
+	return worst, says
+}
+
+// Each rule where it passes, where it refuses or takes something away, and
+// where a fact is missing.
+func TestEveryRule(t *testing.T) {
+	never := func(cut string) rig {
+		return desktop().with(func(r *rig) { r.takes = strings.Replace(r.takes, cut, "", 1) })
+	}
+	set := func(old, now string) rig {
+		return desktop().with(func(r *rig) { r.takes = strings.Replace(r.takes, old, now, 1) })
+	}
+	noHand := desktop().with(func(r *rig) { r.hand = "" })
+	ddr3 := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1600, rate_two_modules: 1600, maximum: 32GB, largest_die: 4Gbit, x4: no, x16: yes, ecc: none, volts: 1.35",
+		places: []string{"A1 A 4096 1600", "B1 B 0 0"}, typ: 0x18, form: 0x0D, chassis: 0x0A,
+		hand: "places: [{name: A1, attach: socket, takes: SO-DIMM, holds: 4GB 1Rx8 PC3L-12800S-11-13-B4}, {name: B1, attach: socket, takes: SO-DIMM}]\n"}
+	low15 := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, "volts: 1.35", "volts: 1.5", 1) })
+	noVolts := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, ", volts: 1.35", "", 1) })
+	ddr5 := rig{takes: "generation: DDR5, channels: 2, slots_per_channel: 2, rate: 5600, rate_dual_rank: 5600, rate_two_modules: 4400, maximum: 192GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
+		places: []string{"A1 A 16384 4800", "B1 B 0 0"}, typ: 0x22, form: 0x09, chassis: 0x03,
+		hand: "machine: {system: Windows 11 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 16GB 1Rx8 PC5-4800B-UA0-1010-XT}, {name: B1, attach: socket, takes: DIMM}]\n"}
+	die16 := ddr5.with(func(r *rig) { r.takes = strings.Replace(r.takes, "24Gbit", "16Gbit", 1) })
+	noDie := ddr5.with(func(r *rig) { r.takes = strings.Replace(r.takes, "largest_die: 24Gbit, ", "", 1) })
+	clocks := func(word string) rig { return ddr5.with(func(r *rig) { r.board = "clock_drivers: " + word }) }
+	profiles := func(word string) rig {
+		return desktop().with(func(r *rig) {
+			r.chipset = "profiles: " + word
+			r.places[0] = "A1 A 0 0"
+			r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: socket}, {name: B1, attach: socket, takes: DIMM}, {name: B2, attach: socket}]\nmaximum: {size: 64GB, from: manual}\n"
+		})
+	}
+	fast := sticks(t, "8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V")
+	fast[0].Part = "SQ4-3600C18"
+	ordered := desktop().with(func(r *rig) {
+		r.board = "slots: [{name: A1, order: 1}, {name: B1, order: 2}, {name: A2, order: 3}, {name: B2, order: 4}]"
+	})
+	for _, c := range []struct {
+		rule    string
+		in      rig
+		stick   string
+		put     string // where, if not where it does best
+		outcome Outcome
+		says    string
+	}{
+		{"same-generation", desktop(), label, "", OK, "all are DDR4"},
+		{"same-generation", desktop(), "4GB 1Rx8 PC3L-12800U-11-13-B4", "", Refused, "is DDR3, the board takes DDR4"},
+		{"same-generation", desktop(), "8GB UDIMM", "", Unproven, "the generation is not known"},
+		{"form", desktop(), label, "", OK, "all are DIMMs"},
+		{"form", desktop(), "8GB 1Rx8 PC4-2400T-SA1-11", "", Refused, "a SO-DIMM with 260 contacts, the socket takes a DIMM with 288"},
+		{"form", desktop(), "8GB 1Rx8 PC4-2400T", "", Unproven, "the form is not known"},
+		{"socket", desktop(), label, "B1", OK, ""},
+		{"socket", noHand.with(func(r *rig) { r.chassis, r.form = 0x0A, 0x0B }), label, "B1", Unproven, "whether B1 is a socket is disputed"},
+		{"supply", ddr3, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", OK, ""},
+		{"supply", ddr3, "4GB 1Rx8 PC3-12800S-11-13-B4", "", Refused, "made for 1.5 V; Petrel takes modules for 1.35 V"},
+		{"supply", low15, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", OK, ""},
+		{"supply", noVolts, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", Unproven, "the supply that the board gives is not known"},
+		{"supply", desktop(), label, "", OK, ""},
+		{"buffering", desktop(), label, "", OK, ""},
+		{"buffering", desktop(), "16GB 2Rx8 PC4-2400T-RA1-11", "", Refused, "1 registered beside 1 unbuffered"},
+		{"buffering", desktop(), "8GB 1Rx8 PC4-2400T DIMM", "", Unproven, "whether it is registered is not known"},
+		{"buffering", never("ecc: none, "), label, "", Unproven, "not known for Petrel"},
+		{"ecc", desktop(), label, "", OK, "alike in check bits"},
+		{"ecc", desktop(), "8GB 1Rx8 PC4-2400T-EA1-11", "", Refused, "has check bits; Petrel takes ordinary modules"},
+		{"ecc", set("ecc: none", "ecc: udimm"), "8GB 1Rx8 PC4-2400T-EA1-11", "", Reduced, "1 with check bits beside 1 without"},
+		{"ecc", set("ecc: none", "ecc: udimm, ecc_if: board"), "8GB 1Rx8 PC4-2400T-EA1-11", "", Unproven, "also depend on the [board]"},
+		{"density", desktop(), label, "", OK, ""},
+		{"density", desktop(), "16GB 1Rx8 PC4-2400T-UA2-11", "", Refused, "dies of 16 Gbit; Petrel takes up to 8 Gbit"},
+		{"density", desktop(), "8GB PC4-2400T-UA2-11", "", Unproven, "the die density is not known"},
+		{"density", desktop(), "4GB PC4-2400T-UA2-11", "", OK, ""},
+		{"density", never("largest_die: 8Gbit, "), label, "", Unproven, "not known for Petrel"},
+		{"chip-width", desktop(), "4GB 1Rx16 PC4-2400T-UC0-11", "", OK, ""},
+		{"chip-width", set("x16: yes", "x16: no"), "4GB 1Rx16 PC4-2400T-UC0-11", "", Refused, "x16 chips; Petrel takes unbuffered modules of x8 chips"},
+		{"chip-width", never("x16: yes, "), "4GB 1Rx16 PC4-2400T-UC0-11", "", Unproven, "whether the controller takes them is not known"},
+		{"chip-width", never("x16: yes, "), label, "", OK, ""},
+		{"ranks", desktop(), "16GB 2Rx8 PC4-2400T-UA2-11", "", OK, ""},
+		{"ranks", desktop(), "16GB 4Rx8 PC4-2400T-UA2-11", "", Refused, "4 ranks"},
+		{"odd-size", ddr5, "24GB 1Rx8 PC5-4800B-UA0-1010-XT", "", OK, "update the firmware first"},
+		{"odd-size", die16, "24GB 1Rx8 PC5-4800B-UA0-1010-XT", "", Refused, "24 GB needs 24 Gbit dies"},
+		{"odd-size", noDie, "24GB 1Rx8 PC5-4800B-UA0-1010-XT", "", Unproven, "not known for Petrel"},
+		{"clock-driver", clocks("yes"), "16GB 1Rx8 PC5-4800B-CA0-1010-XT", "", OK, "takes modules with a clock driver"},
+		{"clock-driver", clocks("no"), "16GB 1Rx8 PC5-4800B-CA0-1010-XT", "", Refused, "carries a clock driver"},
+		{"clock-driver", ddr5, "16GB 1Rx8 PC5-4800B-CA0-1010-XT", "", Unproven, "is not known"},
+		{"per-slot", desktop(), "16GB 2Rx8 PC4-2400T-UA2-11", "", OK, ""},
+		{"per-slot", desktop(), "32GB 2Rx8 PC4-2400T-UA2-11", "", Refused, "two ranks of x8 chips of 8 Gbit make 16 GB"},
+		{"per-slot", desktop().with(func(r *rig) { r.board = "slots: [{name: B1, maximum: 4GB}]" }), label, "B1", Refused, "the board's entry allows 4 GB in B1"},
+		{"per-slot", never("largest_die: 8Gbit, "), "16GB 2Rx8 PC4-2400T-UA2-11", "", Unproven, "not known for Petrel"},
+		{"per-slot", desktop(), "PC4-2400T-UA2-11", "", Unproven, "the size is not known"},
+		{"total", desktop(), label, "", OK, "16 GB in all is within every ceiling"},
+		{"total", set("maximum: 64GB", "maximum: 12GB"), label, "", Refused, "16 GB in all; Petrel takes up to 12 GB"},
+		{"total", desktop().with(func(r *rig) { r.board = "maximum: 12GB, confidence: medium" }), label, "", Unproven, "which is not firm"},
+		{"total", never("maximum: 64GB, "), label, "", Unproven, "not known for Petrel"},
+		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), "16GB 2Rx8 PC4-2400T-UA2-11", "", Unproven, "contradicted: 8 GB are fitted, so the true limit is not known"},
+		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), label, "", OK, ""},
+		{"system-limit", desktop(), label, "", OK, ""},
+		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, "64-bit", "32-bit", 1) }), label, "", Reduced, "of 16 GB the system uses 4 GB"},
+		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, "Windows 10 Pro 64-bit", "Harbour OS", 1) }), label, "", Unproven, "is not in the catalogue"},
+		{"channel-slots", desktop(), label, "A2", OK, ""},
+		{"channel-slots", set("slots_per_channel: 2", "slots_per_channel: 1"), label, "A2", Refused, "2 modules on one channel"},
+		{"rate", desktop(), label, "B1", OK, "2400 MT/s"},
+		{"rate", desktop(), label, "A2", Reduced, "2133 MT/s, though every module is good for 2400"},
+		{"rate", never("rate_two_modules: 2133, "), label, "A2", Unproven, "not published for Petrel with 2 modules a channel"},
+		{"timings", desktop(), label, "", OK, "CL17 at 2400 MT/s"},
+		{"timings", desktop(), "8GB 1Rx8 DDR4-2400 UDIMM", "", OK, "CL not known, at most 18"},
+		{"pairing", desktop(), label, "B1", OK, "16 GB over 2 channels alike"},
+		{"pairing", desktop(), label, "A2", Reduced, "all on one of 2 channels"},
+		{"pairing", desktop(), "4GB 1Rx8 PC4-2400T-UA2-11", "B1", Reduced, "8 GB of 12 GB are interleaved, 4 GB run over one channel alone"},
+		{"order", ordered, label, "B1", OK, "in the manual's order"},
+		{"order", ordered, label, "B2", Reduced, "the manual fills other slots first: A1, B1"},
+		{"order", desktop(), label, "B2", OK, "does not apply"},
+		{"faster-part", desktop(), "8GB 1Rx8 PC4-3200AA-UA2-11", "B1", OK, "nothing is gained by 8 GB DDR4-3200 DIMM in B1: it runs at 2400"},
+		{"faster-part", desktop(), "8GB 1Rx8 PC4-2133P-UA2-11", "B1", Reduced, "holds the others to 2133; they are good for 2400"},
+	} {
+		plan := Plan{Sticks: sticks(t, c.stick)}
+		if c.put != "" {
+			plan = Plan{Put: []Put{{c.put, plan.Sticks[0]}}}
+		}
+		got := c.in.try(t, plan)
+		outcome, says := outcomeOf(got, c.rule)
+		assert.Equal(t, c.outcome, outcome, "%s with %s: %s", c.rule, c.stick, says)
+		assert.Contains(t, says, c.says, "%s with %s", c.rule, c.stick)
+		assert.GreaterOrEqual(t, got.Verdict, Verdict(outcome), "the verdict is the worst outcome")
+		if outcome == Unproven {
+			assert.True(t, slices.ContainsFunc(got.Reasons, func(r Reason) bool { return r.Rule == c.rule && r.Missing != "" }), "%s names what is missing", c.rule)
+		}
+	}
+	for _, c := range []struct {
+		in      rig
+		select_ bool
+		outcome Outcome
+		says    string
+	}{
+		{profiles("yes"), true, OK, "profiles can be selected"},
+		{profiles("no"), true, Refused, "profiles can't be selected"},
+		{profiles("yes").with(func(r *rig) { r.chipset = "" }), true, Unproven, "nobody states it"},
+	} {
+		got := c.in.try(t, Plan{Sticks: fast, Profile: c.select_})
+		outcome, says := outcomeOf(got, "profile")
+		if c.outcome == Unproven {
+			says = "nobody states it"
+		}
+		assert.Equal(t, c.outcome, outcome, says)
+		assert.Contains(t, says, c.says)
+	}
+}
+
+func TestEveryRuleHasAStatementAndASource(t *testing.T) {
+	seen := make(map[string]bool)
+	for _, r := range Rules() {
+		assert.False(t, seen[r.ID], r.ID)
+		seen[r.ID] = true
+		assert.NotEmpty(t, r.Source, r.ID)
+		assert.NotEmpty(t, r.Needs, r.ID)
+		assert.True(t, strings.HasSuffix(r.Says, "."), r.ID)
+	}
+	assert.GreaterOrEqual(t, len(seen), 20)
+}
+
+func TestARefusedPullNamesItsReason(t *testing.T) {
+	m, l := desktop().with(func(r *rig) { r.hand = "places: [{name: A1, attach: soldered}]\n" }).machine(t)
+	_, err := Run(m, l, Plan{Pull: []string{"A1"}})
+	require.ErrorIs(t, err, ErrSoldered)
+	assert.Contains(t, err.Error(), "A1 (seen: soldered)")
+	_, err = Run(m, l, Plan{Pull: []string{"Z9"}})
+	require.ErrorIs(t, err, ErrNoPlace)
+	assert.Contains(t, err.Error(), `"Z9"; there are A1, A2, B1, B2`)
+	_, err = Run(m, l, Plan{Pull: []string{"B1"}})
+	require.ErrorIs(t, err, ErrEmpty)
+	m, l = desktop().machine(t)
+	_, err = Run(m, l, Plan{Put: []Put{{"A1", sticks(t, label)[0]}}})
+	require.ErrorIs(t, err, ErrTaken)
+	_, err = Run(m, l, Plan{Sticks: sticks(t, label, label, label, label)})
+	require.ErrorIs(t, err, ErrNoRoom)
+	_, err = Run(m, l, Plan{Pull: []string{"A1"}})
+	require.ErrorIs(t, err, ErrNothing)
+}
+
+func TestSticksGoWhereTheyDoBest(t *testing.T) {
+	places := func(tr Trial) (names []string) {
+		for _, s := range tr.Seats {
+			if s.New {
+				names = append(names, s.Place+":"+s.Stick.Capacity.Or(0).String())
+			}
+		}
+		return names
+	}
+	assert.Equal(t, []string{"B1:8 GB"}, places(desktop().try(t, Plan{Sticks: sticks(t, label)})), "on the other channel")
+	one := desktop().try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label, "16GB 2Rx8 PC4-2400T-UA2-11")})
+	p, _ := one.Operating.Get()
+	assert.Equal(t, one.Total, p.Interleaved, "16 GB against twice 8 GB: all of it interleaved")
+	ordered := desktop().with(func(r *rig) {
+		r.board = "slots: [{name: A1, order: 4}, {name: A2, order: 1}, {name: B1, order: 3}, {name: B2, order: 2}]"
+	})
+	assert.Equal(t, []string{"A2:8 GB", "B2:8 GB"}, places(ordered.try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label)})), "the manual's slots")
+}
+
+// Every way of dealing is looked at: the best of all permutations is no better
+// than what was found.
+func TestPlacementIsTheBestOfAll(t *testing.T) {
+	sizes := []string{"4GB 1Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11"}
+	empty := desktop().with(func(r *rig) { r.places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"} })
+	empty.hand = "machine: {system: Windows 10 Pro 64-bit, chipset: none}\nplaces: [{name: A1, attach: socket, takes: DIMM}, {name: A2, attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
+	m, l := empty.machine(t)
+	names := []string{"A1", "A2", "B1", "B2"}
+	tried := 0
+	for a := range sizes {
+		for b := range sizes {
+			for c := range sizes {
+				set := sticks(t, sizes[a], sizes[b], sizes[c])
+				best, err := Run(m, l, Plan{Sticks: set})
+				require.NoError(t, err)
+				got, _ := best.Operating.Get()
+				for _, free := range names {
+					for _, order := range [][]int{{0, 1, 2}, {0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}, {2, 1, 0}} {
+						var puts []Put
+						n := 0
+						for _, name := range names {
+							if name != free {
+								puts = append(puts, Put{name, set[order[n]]})
+								n++
+							}
+						}
+						other, err := Run(m, l, Plan{Put: puts})
+						require.NoError(t, err)
+						p, _ := other.Operating.Get()
+						assert.False(t, p.Grade.Rate > got.Grade.Rate || p.Grade.Rate == got.Grade.Rate && p.Interleaved > got.Interleaved,
+							"%v: %v interleaved at %v found, %v at %v possible", set, got.Interleaved, got.Grade, p.Interleaved, p.Grade)
+						tried++
+					}
+				}
+			}
+		}
+	}
+	assert.Equal(t, 64*24, tried)
+}
+
+// No set that breaks a stated limit is ever said to work: generated machines
+// and sticks, held against the limits by plain sums.
+func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
+	works := 0
+	texts := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 1Rx16 PC4-2666V-UC0-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11",
+		"32GB 2Rx8 PC4-3200AA-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4", "8GB 1Rx8 PC4-2400T-SA1-11", "16GB 2Rx4 PC4-2400T-RA1-11"}
+	for maximum := 8; maximum <= 64; maximum *= 2 {
+		for _, die := range []int{4, 8, 16} {
+			for _, perSlot := range []int{4, 8, 16} {
+				for _, board := range []bool{false, true} {
+					r := desktop()
+					r.takes = strings.NewReplacer("maximum: 64GB", fmt.Sprintf("maximum: %dGB", maximum), "largest_die: 8Gbit", fmt.Sprintf("largest_die: %dGbit", die)).Replace(r.takes)
+					if board && perSlot <= maximum {
+						r.board = fmt.Sprintf("per_slot: %dGB, maximum: %dGB", perSlot, maximum)
+					}
+					m, l := r.machine(t)
+					for i := range texts {
+						for j := range texts {
+							set := sticks(t, texts[i], texts[j])
+							got, err := Run(m, l, Plan{Sticks: set})
+							require.NoError(t, err)
+							if got.Verdict > RunsLess {
+								continue
+							}
+							works++
+							total := 8 * jedec.GiB
+							for _, s := range set {
+								size := s.Capacity.Or(0)
+								total += size
+								assert.LessOrEqual(t, s.Density.Or(0), die*1024)
+								assert.Equal(t, jedec.DDR4, s.Generation.Or(0))
+								assert.Equal(t, jedec.DIMM, s.Form.Or(0))
+								assert.False(t, s.ECC.Or(true))
+								assert.False(t, s.Registered.Or(true))
+								if r.board != "" {
+									assert.LessOrEqual(t, size, jedec.Capacity(max(perSlot, 8))*jedec.GiB, "8 GB are fitted and run")
+								}
+							}
+							assert.LessOrEqual(t, total, jedec.Capacity(maximum)*jedec.GiB)
+							p, ok := got.Operating.Get()
+							require.True(t, ok)
+							assert.LessOrEqual(t, p.Grade.Rate, jedec.Rate(2400))
+							assert.Equal(t, total, p.Total)
+						}
+					}
+				}
+			}
+		}
+	}
+	assert.Greater(t, works, 300, "and many do work")
+}
+
+func eightSockets() rig {
+	r := desktop()
+	r.takes = strings.Replace(strings.Replace(r.takes, "maximum: 64GB", "maximum: 512GB", 1), "channels: 2", "channels: 4", 1)
+	r.places = nil
+	r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces:\n"
+	for _, channel := range []string{"A", "B", "C", "D"} {
+		for n := range 2 {
+			name := fmt.Sprint(channel, n+1)
+			r.places = append(r.places, name+" "+channel+" 0 0")
+			r.hand += "  - {name: " + name + ", attach: socket, takes: DIMM}\n"
+		}
+	}
+	return r
+}
+
+func BenchmarkEightSticksOverEightSockets(b *testing.B) {
+	m, l := eightSockets().machine(b)
+	var set []stick.Stick
+	for i := range 8 {
+		// All different in size or ranks, as far as eight can be: the worst case.
+		set = append(set, sticks(b, []string{"4GB 1Rx8 PC4-2133P-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11",
+			"16GB 1Rx8 PC4-2400T-UA2-11", "32GB 2Rx8 PC4-2666V-UA2-11", "4GB 2Rx8 PC4-2133P-UA2-11", "32GB 1Rx8 PC4-2666V-UA2-11"}[i])...)
+	}
+	for b.Loop() {
+		if _, err := Run(m, l, Plan{Sticks: set}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+func BenchmarkADrawerOfTwoHundredSticks(b *testing.B) {
+	var set []stick.Stick
+	for i := range 200 {
+		set = append(set, sticks(b, []string{label, "8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 2Rx8 PC3-10600S-9-10-F3", "16GB 2Rx4 PC4-2400T-RA1-11"}[i%5])...)
+	}
+	for b.Loop() {
+		Mix(set, nil)
+	}
+}

@@ -1,0 +1,247 @@
+package trial
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+)
+
+// A Plan is what is to be tried in a machine.
+type Plan struct {
+	Sticks  []stick.Stick // to be placed where they do best
+	Put     []Put         // to be placed as said
+	Pull    []string      // places to be emptied first
+	Profile bool          // select the overclocking profile
+}
+
+// A Put is a stick and the place it goes to.
+type Put struct {
+	Place string
+	Stick stick.Stick
+}
+
+// A Trial is what came of it.
+type Trial struct {
+	Verdict   Verdict
+	Seats     []Seat // every place with something in it, in the machine's order
+	Free      []string
+	Operating maybe.Value[Point]
+	Why       string // why there is no operating point
+	Before    maybe.Value[Point]
+	Reasons   []Reason
+	Total     jedec.Capacity
+	Was       jedec.Capacity
+	Searched  int // placements looked at
+}
+
+// Errors of Run, for callers that branch. Each is wrapped with the names that
+// there are.
+var (
+	ErrNoPlace  = errors.New("there is no such place")
+	ErrSoldered = errors.New("soldered memory stays where it is")
+	ErrEmpty    = errors.New("nothing sits there")
+	ErrTaken    = errors.New("the place is taken")
+	ErrNoRoom   = errors.New("there is no room")
+	ErrUnclear  = errors.New("where they could go is not known")
+	ErrNothing  = errors.New("nothing to try")
+)
+
+// Run tries a plan in a machine. The error is one of those above.
+func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
+	in := newSetting(m, l)
+	seats, err := seated(in, plan)
+	if err != nil {
+		return Trial{}, err
+	}
+	var t Trial
+	seats, t.Searched, err = in.place(seats, plan.Sticks)
+	if err != nil {
+		return Trial{}, err
+	}
+	if len(seats) == 0 {
+		return Trial{}, fmt.Errorf("%w: the machine would hold no memory", ErrNothing)
+	}
+	s := in.scene(seats, plan.Profile)
+	t.Reasons = s.judge()
+	t.Verdict = verdictOf(t.Reasons)
+	t.Seats, t.Why = s.seats, s.why
+	if t.Verdict != No {
+		t.Operating = s.point
+	}
+	t.Total, _ = s.sum()
+	for _, p := range m.Places {
+		if p.Attach.Or(machine.Soldered) == machine.Socket && !slices.ContainsFunc(s.seats, func(x Seat) bool { return x.Place == p.Name }) {
+			t.Free = append(t.Free, p.Name)
+		}
+	}
+	before := in.scene(Fitted(m), false)
+	before.operate()
+	t.Before = before.point
+	t.Was, _ = before.sum()
+	return t, nil
+}
+
+// scene sets modules into the machine, in the order of its places.
+func (t *setting) scene(seats []Seat, withProfile bool) *scene {
+	s := &scene{in: t, profile: withProfile}
+	alone := t.oneSlotChannels()
+	for _, p := range t.m.Places {
+		for _, seat := range seats {
+			if seat.Place == p.Name {
+				seat.Channel = p.Channel.Or("")
+				if seat.Channel == "" && (alone || len(seats) == 1) {
+					seat.Channel = p.Name // each socket has a channel to itself
+				}
+				s.seats = append(s.seats, seat)
+			}
+		}
+	}
+	for _, seat := range s.seats {
+		s.names = append(s.names, called(seat))
+	}
+	return s
+}
+
+// oneSlotChannels reports whether the controller drives one slot a channel.
+func (t *setting) oneSlotChannels() bool {
+	for _, c := range t.limits.On(ceiling.DIMMs) {
+		if n, ok := c.Most.Get(); ok && n == 1 && c.Holds() && c.Source != ceiling.Board {
+			return true
+		}
+	}
+	return false
+}
+
+// judge asks every rule.
+func (s *scene) judge() []Reason {
+	s.operate()
+	var out []Reason
+	for _, rule := range rules {
+		if rule.Machine && s.in == nil {
+			continue
+		}
+		for _, r := range rule.decide(s) {
+			r.Rule = rule.ID
+			if r.Source == "" {
+				r.Source = rule.Source
+			}
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// Fitted returns what sits in a machine now.
+func Fitted(m machine.Machine) (seats []Seat) {
+	for _, p := range m.Places {
+		if p.Module != nil {
+			seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: Known(p.Module), Soldered: p.Attach.Or("") == machine.Soldered})
+		}
+	}
+	return seats
+}
+
+// Known is what is known of a fitted module as a stick: its own description
+// where there is one, with the findings over it.
+func Known(m *machine.Module) stick.Stick {
+	s := m.Described
+	over(&s.Generation, m.Generation)
+	over(&s.Form, m.Form)
+	over(&s.Capacity, m.Capacity)
+	over(&s.Ranks, m.Ranks)
+	over(&s.Width, m.DeviceWidth)
+	over(&s.ECC, m.ECC)
+	over(&s.Registered, m.Registered)
+	g, ok1 := m.Generation.Get()
+	rate, ok2 := m.Rated.Get()
+	if x, ok := jedec.GradeAt(g, rate); ok1 && ok2 && ok {
+		s.Grade = maybe.Just(x)
+	}
+	if s.Part == "" {
+		s.Part = m.Part.Or("")
+	}
+	if s.From == "" {
+		s.From = "fitted"
+	}
+	if mv, ok := m.MilliVolts.Get(); ok && len(s.MilliVolts) == 0 && g.RunsAt(mv) {
+		s.MilliVolts = []int{mv} // it runs at it
+	}
+	return s
+}
+
+func over[T any](into *maybe.Value[T], f machine.Finding[T]) {
+	if f.Known() {
+		*into = f.Value
+	}
+}
+
+// seated is what stays and what is put where, before the rest is placed.
+func seated(in *setting, plan Plan) ([]Seat, error) {
+	seats := Fitted(in.m)
+	for _, name := range plan.Pull {
+		p, err := in.named(name)
+		if err != nil {
+			return nil, err
+		}
+		if p.Attach.Or("") == machine.Soldered {
+			return nil, fmt.Errorf("%w: %s (%s)", ErrSoldered, p.Name, because(p.Attach))
+		}
+		i := slices.IndexFunc(seats, func(s Seat) bool { return s.Place == p.Name })
+		if i < 0 {
+			return nil, fmt.Errorf("%w: %s", ErrEmpty, p.Name)
+		}
+		seats = slices.Delete(seats, i, i+1)
+	}
+	for _, put := range plan.Put {
+		p, err := in.named(put.Place)
+		if err != nil {
+			return nil, err
+		}
+		if p.Attach.Or("") == machine.Soldered {
+			return nil, fmt.Errorf("%w: %s (%s)", ErrSoldered, p.Name, because(p.Attach))
+		}
+		if slices.ContainsFunc(seats, func(s Seat) bool { return s.Place == p.Name }) {
+			return nil, fmt.Errorf("%w: %s; pull what is in it first", ErrTaken, p.Name)
+		}
+		seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: put.Stick, New: true})
+	}
+	return seats, nil
+}
+
+func because(f machine.Finding[machine.Attach]) string {
+	if len(f.Why) == 0 {
+		return f.Standing.String()
+	}
+	return f.Why[0].Says
+}
+
+// named finds a place; the error lists those that there are.
+func (t *setting) named(name string) (machine.Place, error) {
+	var names []string
+	for _, p := range t.m.Places {
+		if strings.EqualFold(p.Name, strings.TrimSpace(name)) {
+			return p, nil
+		}
+		names = append(names, p.Name)
+	}
+	if len(names) == 0 {
+		return machine.Place{}, fmt.Errorf("%w: %q; no place is known", ErrNoPlace, name)
+	}
+	return machine.Place{}, fmt.Errorf("%w: %q; there are %s", ErrNoPlace, name, strings.Join(names, ", "))
+}
+
+// Same reports whether nothing changed: the trial judged what is fitted, as it
+// runs now.
+func (t Trial) Same() bool {
+	a, ok1 := t.Before.Get()
+	b, ok2 := t.Operating.Get()
+	return t.Was == t.Total && ok1 == ok2 && a.Grade.Rate == b.Grade.Rate && a.Bandwidth == b.Bandwidth &&
+		!slices.ContainsFunc(t.Seats, func(s Seat) bool { return s.New })
+}

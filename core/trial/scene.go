@@ -1,0 +1,281 @@
+package trial
+
+import (
+	"fmt"
+	"slices"
+
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+)
+
+// A scene is what the rules look at: the modules side by side, and the machine
+// around them if there is one.
+type scene struct {
+	seats   []Seat
+	names   []string // of the modules, for sentences
+	in      *setting // nil for modules without a machine
+	profile bool     // run the profile
+	rates   []jedec.Rate
+	point   maybe.Value[Point]
+	why     string // why there is no operating point
+}
+
+// A setting is a machine as the rules need it.
+type setting struct {
+	m      machine.Machine
+	limits ceiling.Limits
+	order  map[string]int // in which slots are filled, by place; empty where not known
+}
+
+func newSetting(m machine.Machine, l ceiling.Limits) *setting {
+	return &setting{m: m, limits: l, order: l.FittingOrder()}
+}
+
+func (s *scene) sticks() []stick.Stick {
+	out := make([]stick.Stick, len(s.seats))
+	for i, seat := range s.seats {
+		out[i] = seat.Stick
+	}
+	return out
+}
+
+// called names a module for a sentence: by its place where it has one.
+func called(seat Seat) string {
+	name := Describe(seat.Stick)
+	if seat.Place != "" {
+		name += " in " + seat.Place
+	}
+	return name
+}
+
+// Describe writes a stick as a short specification: "8 GB DDR4-2400 SO-DIMM".
+func Describe(s stick.Stick) string {
+	text := ""
+	add := func(word string) {
+		if word == "" {
+			return
+		}
+		if text != "" {
+			text += " "
+		}
+		text += word
+	}
+	if size, ok := s.Capacity.Get(); ok {
+		add(size.String())
+	}
+	switch x, ok := s.Grade.Get(); {
+	case ok:
+		add(x.String())
+	case s.Generation.Known():
+		add(s.Generation.Or(0).String())
+	}
+	if f, ok := s.Form.Get(); ok && f != jedec.Soldered {
+		add(f.String())
+	}
+	if text == "" {
+		return fmt.Sprintf("%q", s.From)
+	}
+	return text
+}
+
+// generation is that of the modules, where they agree.
+func (s *scene) generation() (g jedec.Generation, ok bool) {
+	for _, seat := range s.seats {
+		if own, known := seat.Stick.Generation.Get(); known && !(seat.Soldered && own.LowPower()) {
+			if ok && own != g {
+				return g, false
+			}
+			g, ok = own, true
+		}
+	}
+	return g, ok
+}
+
+// perChannel groups the indices of the seats by channel; where channels are
+// not known, ok is false.
+func (s *scene) perChannel() (groups [][]int, ok bool) {
+	var names []string
+	ok = true
+	for i, seat := range s.seats {
+		ok = ok && seat.Channel != ""
+		at := slices.Index(names, seat.Channel)
+		if at < 0 {
+			names, groups, at = append(names, seat.Channel), append(groups, nil), len(names)
+		}
+		groups[at] = append(groups[at], i)
+	}
+	return groups, ok
+}
+
+// populations are the ways in which the channels are filled, each once, with
+// the names of the modules that make them so. Soldered memory is a population
+// of its own.
+func (s *scene) populations() (out []catalogue.Population, ok bool) {
+	groups, ok := s.perChannel()
+	if !ok {
+		// One module, or modules no more than channels: at best one each, which
+		// nobody has shown.
+		return nil, false
+	}
+	for _, group := range groups {
+		p := catalogue.Population{Modules: len(group), Clocked: true}
+		ranks, known := 0, true
+		for _, i := range group {
+			r, has := s.seats[i].Stick.Ranks.Get()
+			ranks, known = max(ranks, r), known && has
+			p.Clocked = p.Clocked && s.seats[i].Stick.Clocked.Or(false)
+		}
+		p.Ranks = maybe.If(ranks, known)
+		p.Slots = maybe.If(s.socketsOf(s.seats[group[0]].Channel), s.in != nil)
+		if !slices.Contains(out, p) {
+			out = append(out, p)
+		}
+	}
+	return out, true
+}
+
+// socketsOf counts the places of a channel.
+func (s *scene) socketsOf(channel string) (n int) {
+	if s.in == nil {
+		return 0
+	}
+	for _, p := range s.in.m.Places {
+		if p.Channel.Or("") == channel {
+			n++
+		}
+	}
+	return n
+}
+
+// caps are the machine's ceilings on the rate for the present filling, with
+// the rows they come from.
+func (s *scene) caps() (caps []rateCap, rows [][]ceiling.Ceiling, known bool) {
+	fills, ok := s.populations()
+	if !ok {
+		return nil, nil, false
+	}
+	for _, p := range fills {
+		row := s.in.limits.Rates(p)
+		rows = append(rows, row)
+		for _, c := range row {
+			if most, ok := c.Most.Get(); ok && c.Holds() && c.Source != ceiling.Standard {
+				caps = append(caps, rateCap{jedec.Rate(most), fmt.Sprintf("the %s: %s", c.Source, c.Says)})
+			}
+		}
+	}
+	return caps, rows, true
+}
+
+// operate works out the operating point, if one can be told.
+func (s *scene) operate() {
+	if len(s.seats) == 0 {
+		return
+	}
+	if _, ok := s.generation(); !ok {
+		s.why = "the generations differ or are not known"
+		return
+	}
+	var caps []rateCap
+	if s.in != nil {
+		var rows [][]ceiling.Ceiling
+		var known bool
+		caps, rows, known = s.caps()
+		if !known {
+			s.why = "which channel each place belongs to is not known"
+			return
+		}
+		for _, row := range rows {
+			if _, open := decides(row); open != "" {
+				s.why = open
+				return
+			}
+		}
+	}
+	sticks := s.sticks()
+	p, why, ok := operate(sticks, s.names, caps, s.rates)
+	if s.profile {
+		if fast, has := profilePoint(sticks); has {
+			p, ok = fast, true
+			p.BoundBy = []Bound{{"rate_mts", "the profile"}}
+		}
+	}
+	if !ok {
+		s.why = why
+		return
+	}
+	s.supply(&p)
+	s.spread(&p)
+	s.point = maybe.Just(p)
+}
+
+// supply picks the lowest supply that all modules and the machine share.
+func (s *scene) supply(p *Point) {
+	if p.MilliVolts.Known() {
+		return
+	}
+	common, known := supplies(s.sticks())
+	if !known {
+		return
+	}
+	if s.in != nil {
+		allowed := s.in.limits.Supplies()
+		common = slices.DeleteFunc(common, func(mv int) bool { return len(allowed) > 0 && !slices.Contains(allowed, mv) })
+	}
+	if len(common) > 0 {
+		p.MilliVolts = maybe.Just(slices.Min(common))
+	}
+}
+
+// spread works out how memory lies over the channels.
+func (s *scene) spread(p *Point) {
+	for _, seat := range s.seats {
+		p.Total += seat.Stick.Capacity.Or(0)
+	}
+	if s.in == nil {
+		p.Bandwidth = p.Grade.Bandwidth()
+		return
+	}
+	p.Channels = shares(s.seats)
+	if _, ok := s.perChannel(); !ok {
+		p.Channels = nil
+		p.Bandwidth = p.Grade.Bandwidth()
+		return
+	}
+	p.Layers = Layered(p.Channels)
+	p.Interleaved = interleaved(p.Layers)
+	if len(p.Layers) > 0 {
+		p.Bandwidth = p.Layers[0].Channels * p.Grade.Bandwidth()
+	}
+}
+
+// decides reports whether a row of ceilings is enough to go by: the memory
+// controller's own figure is there, or a firm one of board or technician. open
+// says what is missing otherwise.
+func decides(row []ceiling.Ceiling) (ok bool, open string) {
+	for _, c := range row {
+		switch {
+		case c.Source == ceiling.Standard || c.Source == ceiling.Firmware || c.Source == ceiling.System:
+		case !c.Holds():
+			if open == "" && c.Source != ceiling.Board {
+				open = c.Says
+			}
+		case c.Source == ceiling.Board || c.Source == ceiling.Technician:
+			if c.Standing == machine.Settled {
+				return true, ""
+			}
+		default:
+			ok = true
+		}
+	}
+	if ok {
+		return true, ""
+	}
+	if open == "" {
+		open = "nobody states a limit"
+	}
+	return false, open
+}

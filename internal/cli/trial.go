@@ -1,0 +1,231 @@
+package cli
+
+import (
+	"errors"
+	"strconv"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/bench"
+	"epitome/core/jedec"
+	"epitome/core/records"
+	"epitome/core/stick"
+	"epitome/core/trial"
+	"epitome/internal/view"
+)
+
+// exitFor is the exit code of a verdict.
+func exitFor(v trial.Verdict) error {
+	switch v {
+	case trial.No:
+		return answer(exitNo)
+	case trial.CannotTell:
+		return answer(exitCannotTell)
+	}
+	return nil
+}
+
+func (a *app) mix() *cobra.Command {
+	var format, rates string
+	cmd := &cobra.Command{
+		Use:   "mix STICK...",
+		Short: "Do these sticks run together, at what speed and timings",
+		Long: `Mix tells whether sticks belong together, machine aside: the rate and timings at
+which they run side by side, which of them sets each figure, and where they do
+not all belong together the sets that do. A stick is a sticker's text, a shop's
+text, or a file with an EEPROM image; a kit counts as its modules.
+
+--rates names the data rates that the machine knows, where not every standard
+one. Exit codes: 0 they run, 3 they do not, 4 a fact is missing.`,
+		Example: `  epitome mix "8GB 1Rx8 PC4-2400T-SA1-11" "8GB 1Rx8 PC4-3200AA-SA2-11"
+  epitome mix epitome-demo/collected/gull-14/spd-50.bin "8GB 1Rx8 PC4-2133P-SA1-10"
+  epitome mix "4GB 1Rx8 PC3L-12800S-11-13-B4" "4GB 2Rx8 PC3-10600S-9-10-F3" --rates 1066,1333
+  epitome mix "16GB 2Rx8 PC4-2400T-RA1-11" "8GB 1Rx8 PC4-2400T-UA2-11"`,
+		Args: atLeastOne("one stick or more"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := checkFormat(format); err != nil {
+				return err
+			}
+			list, err := readRates(rates)
+			if err != nil {
+				return err
+			}
+			sticks, err := readApart(args)
+			if err != nil {
+				return err
+			}
+			m := trial.Mix(sticks, list)
+			if format == "json" {
+				err = view.WriteJSON(a.out, view.MixedJSON(sticks, m))
+			} else {
+				page := view.NewPage(a.look())
+				page.Mixed(sticks, m)
+				err = page.Flush(a.out)
+			}
+			if err != nil {
+				return err
+			}
+			return exitFor(m.Verdict)
+		},
+	}
+	formatFlag(cmd, &format)
+	cmd.Flags().StringVar(&rates, "rates", "", "the data rates that the machine knows, as 2133,2400")
+	return cmd
+}
+
+// readApart reads sticks and takes kits apart.
+func readApart(args []string) (all []stick.Stick, err error) {
+	sticks, _, err := readSticks(args)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range sticks {
+		all = append(all, s.Apart()...)
+	}
+	return all, nil
+}
+
+func readRates(text string) (list []jedec.Rate, err error) {
+	if text == "" {
+		return nil, nil
+	}
+	for part := range strings.SplitSeq(text, ",") {
+		n, err := strconv.Atoi(strings.TrimSpace(part))
+		if err != nil || n <= 0 {
+			return nil, usageError("--rates %q: write data rates in MT/s, as 2133,2400", text)
+		}
+		list = append(list, jedec.Rate(n))
+	}
+	return list, nil
+}
+
+// trialFlags are trial's flags as typed.
+type trialFlags struct {
+	put, pull, assume []string
+	profile, rules    bool
+	format            string
+}
+
+func (a *app) trial() *cobra.Command {
+	var f trialFlags
+	cmd := &cobra.Command{
+		Use:   "trial CARD STICK... [--put PLACE=STICK] [--pull PLACE]",
+		Short: "Put sticks into a card's machine: verdict, operating point, reasons",
+		Long: `Trial tells whether sticks run in a machine, at what speed and timings, what
+sets each figure and what is gained. Sticks go where they do best; --put says
+where one goes, --pull empties a place first. Without sticks it judges what is
+fitted.
+
+A rule whose input is not known never passes: the trial is then unproven and
+says which fact would settle it. --assume tries it with that fact, in observe's
+words, and writes nothing.
+
+Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
+4 it can't be told yet.`,
+		Example: `  epitome trial bench3.card "8GB 1Rx8 PC4-2400T-SA1-11"
+  epitome trial bench3.card --pull DIMM_A1 --put "DIMM_B2=8GB 1Rx8 PC4-3200AA-UA2-11"
+  epitome trial bench3.card spd-50.bin --profile
+  epitome trial bench3.card "16GB 2Rx8 PC4-2400T-SA1-11" --assume "maximum=32GB"
+  epitome trial --rules`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			if f.rules && len(args) == 0 || !f.rules && len(args) > 0 {
+				return nil
+			}
+			return usageError("trial wants a card, then sticks; see %s --help", cmd.CommandPath())
+		},
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := checkFormat(f.format); err != nil {
+				return err
+			}
+			if f.rules {
+				page := view.NewPage(a.look())
+				page.Rules(trial.Rules())
+				return page.Flush(a.out)
+			}
+			return a.tried(args[0], args[1:], f)
+		},
+	}
+	formatFlag(cmd, &f.format)
+	flags := cmd.Flags()
+	flags.StringArrayVar(&f.put, "put", nil, "a place and the stick that goes there, PLACE=STICK; may be repeated")
+	flags.StringArrayVar(&f.pull, "pull", nil, "a place to be emptied first; may be repeated")
+	flags.StringArrayVar(&f.assume, "assume", nil, "a fact to assume, FACT=VALUE as observe takes it; may be repeated")
+	flags.BoolVar(&f.profile, "profile", false, "select the modules' overclocking profile")
+	flags.BoolVar(&f.rules, "rules", false, "list all rules")
+	return cmd
+}
+
+func (a *app) tried(card string, sticks []string, f trialFlags) error {
+	plan := trial.Plan{Pull: f.pull, Profile: f.profile}
+	var err error
+	if plan.Sticks, err = readApart(sticks); err != nil {
+		return err
+	}
+	for _, text := range f.put {
+		place, text, found := strings.Cut(text, "=")
+		if !found || strings.TrimSpace(place) == "" {
+			return usageError("--put %q: write PLACE=STICK", place)
+		}
+		s, _, err := readSticks([]string{text})
+		if err != nil {
+			return err
+		}
+		plan.Put = append(plan.Put, trial.Put{Place: place, Stick: s[0]})
+	}
+	b, err := a.openSound(card)
+	if err != nil {
+		return err
+	}
+	if b, err = assuming(b, f.assume); err != nil {
+		return err
+	}
+	t, err := trial.Run(b.Machine(), b.Ceilings(), plan)
+	switch {
+	case errors.Is(err, trial.ErrNoPlace), errors.Is(err, trial.ErrEmpty), errors.Is(err, trial.ErrTaken), errors.Is(err, trial.ErrNothing):
+		return usageError("%v", err)
+	case errors.Is(err, trial.ErrUnclear):
+		return &codedError{exitCannotTell, err}
+	case err != nil: // soldered, no room: the machine's own "no"
+		return &codedError{exitNo, err}
+	}
+	if f.format == "json" {
+		err = view.WriteJSON(a.out, view.TrialJSON(t))
+	} else {
+		page := view.NewPage(a.look())
+		page.Trial(b.Machine(), t)
+		if len(f.assume) > 0 {
+			page.Blank()
+			page.Foot("Assumed, not known: " + strings.Join(f.assume, "; "))
+		}
+		err = page.Flush(a.out)
+	}
+	if err != nil {
+		return err
+	}
+	return exitFor(t.Verdict)
+}
+
+// assuming lays facts over the card that nobody has seen. They are written
+// nowhere.
+func assuming(b *bench.Bench, facts []string) (*bench.Bench, error) {
+	if len(facts) == 0 {
+		return b, nil
+	}
+	h := records.Hand{Version: 1, By: "assumption"}
+	for _, fact := range facts {
+		name, value, found := strings.Cut(fact, "=")
+		name, value = strings.TrimSpace(name), strings.TrimSpace(value)
+		if !found || name == "" || value == "" {
+			return nil, usageError("--assume %q: write FACT=VALUE, as observe takes it", fact)
+		}
+		if err := observed(&h, name, value, b.Machine(), false); err != nil {
+			return nil, err
+		}
+	}
+	with, err := b.Assuming(h)
+	if err != nil {
+		return nil, usageError("--assume: %v", err)
+	}
+	return with, nil
+}

@@ -1,0 +1,343 @@
+package view
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+	"epitome/core/trial"
+)
+
+// Trial lays out what comes of sticks in a machine: the verdict first, then
+// the map, the operating point now and then, and the reasons.
+func (p *Page) Trial(m machine.Machine, t trial.Trial) {
+	p.Headline(trialSentence(t))
+	p.Blank()
+	p.SlotMap(trialSites(m, t))
+	p.Blank()
+	p.pointTable(t.Before, t.Operating, t.Was, t.Total)
+	if says := gain(t); says != "" {
+		p.Blank()
+		p.Para(2, "", says)
+	}
+	p.reasons(t.Reasons)
+}
+
+var trialVerdicts = map[trial.Verdict]string{
+	trial.Works: "Works", trial.RunsLess: "Works, with a penalty", trial.CannotTell: "Can't be told yet", trial.No: "Does not work",
+}
+
+// trialSentence is the conclusion: the verdict, and what decides it.
+func trialSentence(t trial.Trial) string {
+	s := trialVerdicts[t.Verdict]
+	if p, ok := t.Operating.Get(); ok && t.Verdict <= trial.RunsLess {
+		return s + ": " + t.Total.String() + " " + pointWords(p) + "."
+	}
+	for _, r := range t.Reasons {
+		if trial.Verdict(r.Outcome) == t.Verdict {
+			return s + ": " + strings.TrimSuffix(r.Says, ".") + "."
+		}
+	}
+	return s + "."
+}
+
+// pointWords says how memory runs in a few words.
+func pointWords(p trial.Point) string {
+	words := fmt.Sprintf("at %v", p.Grade.Rate)
+	if p.TimesKnown {
+		words += fmt.Sprintf(", CL%v", p.Timing.CL)
+	}
+	if p.Profile != "" {
+		words += ", under its profile"
+	}
+	switch {
+	case p.Interleaved == p.Total && len(p.Layers) > 0:
+		words += fmt.Sprintf(", over %s", count(p.Layers[0].Channels, "channel"))
+	case p.Interleaved > 0:
+		words += fmt.Sprintf(", %v of it interleaved", p.Interleaved)
+	case len(p.Layers) > 0:
+		words += ", over one channel"
+	}
+	return words
+}
+
+func trialSites(m machine.Machine, t trial.Trial) []Site {
+	out := make([]Site, len(m.Places))
+	for i, pl := range m.Places {
+		s := Site{Channel: pl.Channel.Or(""), Name: pl.Name, Form: FreeSocket, Holds: "free"}
+		if a := pl.Attach.Or(""); a != machine.Socket {
+			s.Form, s.Holds = UnclearPlace, "not known"
+		}
+		for _, seat := range t.Seats {
+			if seat.Place != pl.Name {
+				continue
+			}
+			s.Form, s.Holds = FilledSocket, "?"
+			if size, ok := seat.Stick.Capacity.Get(); ok {
+				s.Holds = size.String()
+			}
+			switch {
+			case seat.Soldered:
+				s.Form = SolderedBank
+			case seat.New:
+				s.Holds = "new " + s.Holds
+			}
+		}
+		out[i] = s
+	}
+	return out
+}
+
+// pointTable sets the operating point now beside the one to come.
+func (p *Page) pointTable(before, after maybe.Value[trial.Point], was, total jedec.Capacity) {
+	type line struct {
+		title string
+		of    func(trial.Point) string
+		by    string
+	}
+	capacity := func(size jedec.Capacity) string { return size.String() }
+	rows := [][]string{{"Capacity", capacity(was), capacity(total), ""}}
+	for _, l := range []line{
+		{"Rate", func(x trial.Point) string { return x.Grade.Rate.String() }, "rate_mts"},
+		{"Timings", timingWords, "cl"},
+		{"First word", func(x trial.Point) string {
+			if !x.TimesKnown {
+				return "?"
+			}
+			return x.Latency.String()
+		}, ""},
+		{"Supply", func(x trial.Point) string {
+			mv, ok := x.MilliVolts.Get()
+			if !ok {
+				return "?"
+			}
+			return stick.Volts(mv)
+		}, ""},
+		{"Interleaved", func(x trial.Point) string {
+			if x.Interleaved == 0 {
+				return "none"
+			}
+			return x.Interleaved.String()
+		}, ""},
+		{"Bandwidth", func(x trial.Point) string { return bandwidth(x.Bandwidth) }, ""},
+	} {
+		row := []string{l.title, "?", "?", ""}
+		if x, ok := before.Get(); ok {
+			row[1] = l.of(x)
+		}
+		if x, ok := after.Get(); ok {
+			row[2], row[3] = l.of(x), x.By(l.by)
+		}
+		rows = append(rows, row)
+	}
+	p.Table([]Column{{"", Left, 0}, {"Now", Right, 0}, {"Then", Right, 0}, {"Set by", Left, Rest}}, rows)
+}
+
+// timingWords writes CL-tRCD-tRP and, where known, tRAS.
+func timingWords(x trial.Point) string {
+	if !x.TimesKnown && x.Worst > 0 {
+		return fmt.Sprintf("CL%v at most", x.Worst)
+	}
+	if !x.TimesKnown {
+		return "?"
+	}
+	words := x.Timing.CL.String()
+	if x.TRCDKnown {
+		words = x.Timing.String()
+	}
+	if tras, ok := x.TRAS.Get(); ok && x.TRCDKnown {
+		words += fmt.Sprintf("-%d", tras)
+	}
+	return words
+}
+
+func bandwidth(mbs int) string { return fmt.Sprintf("%.1f GB/s", float64(mbs)/1000) }
+
+// gain says what the change is good for.
+func gain(t trial.Trial) string {
+	if t.Verdict == trial.No || t.Same() {
+		return ""
+	}
+	before, ok1 := t.Before.Get()
+	after, ok2 := t.Operating.Get()
+	var parts []string
+	switch {
+	case t.Total > t.Was:
+		parts = append(parts, fmt.Sprintf("%v more", t.Total-t.Was))
+	case t.Total < t.Was:
+		parts = append(parts, fmt.Sprintf("%v less", t.Was-t.Total))
+	}
+	if ok1 && ok2 && before.Bandwidth > 0 {
+		ratio := float64(after.Bandwidth) / float64(before.Bandwidth)
+		switch {
+		case ratio > 1.005 || ratio < 0.995:
+			parts = append(parts, fmt.Sprintf("%.2f times the bandwidth", ratio))
+		default:
+			parts = append(parts, "the same bandwidth")
+		}
+		if before.TimesKnown && after.TimesKnown && before.Latency != after.Latency {
+			parts = append(parts, fmt.Sprintf("first word after %v instead of %v", after.Latency, before.Latency))
+		}
+	}
+	if len(parts) == 0 {
+		return ""
+	}
+	return "Gain: " + strings.Join(parts, ", ") + "."
+}
+
+// reasons lists what stands in the way, what is missing, what costs something,
+// and in one line what is fine.
+func (p *Page) reasons(reasons []trial.Reason) {
+	sorted := slices.Clone(reasons)
+	slices.SortStableFunc(sorted, func(a, b trial.Reason) int { return cmp.Compare(b.Outcome, a.Outcome) })
+	headings := map[trial.Outcome]string{trial.Refused: "Stands in the way", trial.Unproven: "Not proved", trial.Reduced: "Penalty"}
+	last := trial.OK
+	var fine, notes, settle []string
+	for _, r := range sorted {
+		if r.Outcome == trial.OK {
+			if r.Rule == "faster-part" || r.Rule == "odd-size" || r.Rule == "profile" {
+				notes = append(notes, r.Says)
+			} else if !slices.Contains(fine, r.Rule) {
+				fine = append(fine, r.Rule)
+			}
+			continue
+		}
+		if r.Outcome != last {
+			p.Blank()
+			p.Heading(headings[r.Outcome])
+			last = r.Outcome
+		}
+		p.Para(4, "  - ", r.Rule+": "+r.Says+".")
+		if r.Missing != "" && !slices.Contains(settle, r.Missing) {
+			settle = append(settle, r.Missing)
+		}
+	}
+	if len(settle) > 0 {
+		p.Blank()
+		p.Heading("What would settle it")
+		p.list(settle)
+	}
+	if len(notes) > 0 {
+		p.Blank()
+		for _, n := range notes {
+			p.Para(6, "Note: ", sentence(n)+".")
+		}
+	}
+	if len(fine) > 0 {
+		p.Blank()
+		p.Para(6, "Fine: ", strings.Join(fine, ", ")+".")
+	}
+}
+
+// Mixed lays out what comes of sticks side by side.
+func (p *Page) Mixed(sticks []stick.Stick, m trial.Mixed) {
+	p.Headline(mixedSentence(sticks, m))
+	if x, ok := m.Operating.Get(); ok && m.Verdict < trial.No {
+		rows := [][]string{{"Rate", x.Grade.Rate.String(), x.By("rate_mts")}, {"Timings", timingWords(x), x.By("cl")}}
+		if x.TimesKnown {
+			rows = append(rows, []string{"First word", x.Latency.String(), ""})
+		}
+		if mv, ok := x.MilliVolts.Get(); ok {
+			rows = append(rows, []string{"Supply", stick.Volts(mv), ""})
+		}
+		p.Blank()
+		p.Table([]Column{{"", Left, 0}, {"Together", Right, 0}, {"Set by", Left, Rest}}, rows)
+	}
+	if len(m.Groups) > 1 || len(m.Unsorted) > 0 {
+		p.groups(sticks, m)
+	}
+	p.reasons(m.Reasons)
+}
+
+func mixedSentence(sticks []stick.Stick, m trial.Mixed) string {
+	who := fmt.Sprintf("These %s", count(len(sticks), "stick"))
+	if len(sticks) == 1 {
+		who = "This stick"
+	}
+	x, ok := m.Operating.Get()
+	switch {
+	case m.Verdict == trial.No && len(m.Groups) > 1:
+		return fmt.Sprintf("%s do not belong together; they make %s.", who, count(len(m.Groups), "set"))
+	case m.Verdict == trial.No:
+		return who + " do not belong together."
+	case m.Verdict == trial.CannotTell:
+		return "Can't be told yet: a fact is missing."
+	case ok && m.Verdict == trial.RunsLess:
+		return fmt.Sprintf("%s run together %s, with a penalty.", who, pointWords(x))
+	case ok:
+		return fmt.Sprintf("%s run together %s.", who, pointWords(x))
+	}
+	return who + " belong together."
+}
+
+func (p *Page) groups(sticks []stick.Stick, m trial.Mixed) {
+	p.Blank()
+	p.Heading("Sets that belong together")
+	var rows [][]string
+	for _, g := range m.Groups {
+		var sizes []jedec.Capacity
+		for _, i := range g.Sticks {
+			sizes = append(sizes, sticks[i].Capacity.Or(0))
+		}
+		runs := "?"
+		if x, ok := g.Operating.Get(); ok {
+			runs = fmt.Sprint(int(x.Grade.Rate))
+			if x.TimesKnown {
+				runs += fmt.Sprintf(" CL%v", x.Timing.CL)
+			}
+		}
+		rows = append(rows, []string{"  " + g.Names, fmt.Sprint(len(g.Sticks)), g.Total.String(), runs, sizeList(sizes)})
+	}
+	p.Table([]Column{{"  Set", Left, 0}, {"Sticks", Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0}, {"Sizes", Left, Rest}}, rows)
+	if len(m.Unsorted) > 0 {
+		p.Para(4, "  ", fmt.Sprintf("%s can't be sorted, generation, form or kind is not stated: %s.", count(len(m.Unsorted), "stick"), first(m.Unsorted, sticks)))
+	}
+}
+
+// sizeList writes sizes in short, "2 × 8 GB, 4 GB".
+func sizeList(sizes []jedec.Capacity) string {
+	slices.Sort(sizes)
+	slices.Reverse(sizes)
+	var parts []string
+	for i := 0; i < len(sizes); {
+		n := i
+		for n < len(sizes) && sizes[n] == sizes[i] {
+			n++
+		}
+		part := sizes[i].String()
+		if n-i > 1 {
+			part = fmt.Sprintf("%d × %v", n-i, sizes[i])
+		}
+		parts, i = append(parts, part), n
+	}
+	return strings.Join(parts, ", ")
+}
+
+// first quotes up to three sticks.
+func first(which []int, sticks []stick.Stick) string {
+	var names []string
+	for _, i := range which[:min(3, len(which))] {
+		names = append(names, fmt.Sprintf("%q", sticks[i].From))
+	}
+	if len(which) > 3 {
+		names = append(names, "and more")
+	}
+	return strings.Join(names, ", ")
+}
+
+// Rules lays out every rule of a trial.
+func (p *Page) Rules(rules []trial.Rule) {
+	p.Headline(fmt.Sprintf("%d rules. One whose input is not known never passes.", len(rules)))
+	for _, r := range rules {
+		p.Blank()
+		p.Heading(r.ID)
+		p.Para(2, "", r.Says)
+		p.Para(10, "  needs", strings.Join(r.Needs, "; "))
+		p.Para(10, "  source", r.Source)
+	}
+}
