@@ -1,7 +1,7 @@
 // Package bench is the flow of the job as one value: given a card it yields
 // the machine and the proposals, each worked out once and only when asked for.
 //
-//	card ─► evidence ─► machine ─► ceilings ─► propose
+//	card ─► evidence ─► machine ─► ceilings ─► trial ─► propose
 //	                        └────► need
 package bench
 
@@ -19,6 +19,7 @@ import (
 	"epitome/core/need"
 	"epitome/core/propose"
 	"epitome/core/records"
+	"epitome/core/trial"
 )
 
 // A Bench is one card on the bench. It is safe for concurrent use.
@@ -96,10 +97,15 @@ func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
 	return p.Size(q)
 }
 
-// Propose returns the ways to reach the goal. The error is one of package
-// propose's.
-func (b *Bench) Propose(goal propose.Goal) (propose.Result, error) {
-	return propose.Search(b.Machine(), goal)
+// Propose returns the ways to upgrade that meet a goal. stop is asked now and
+// then whether to end early. The error is one of package propose's.
+func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, error) {
+	return propose.Search(b.Machine(), b.Ceilings(), goal, stop)
+}
+
+// Try puts sticks into the machine. The error is one of package trial's.
+func (b *Bench) Try(plan trial.Plan) (trial.Trial, error) {
+	return trial.Run(b.Machine(), b.Ceilings(), plan)
 }
 
 // Assuming lays facts over the card that nobody has seen, and returns the bench

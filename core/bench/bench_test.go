@@ -12,6 +12,7 @@ import (
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
+	"epitome/core/maybe"
 	"epitome/core/need"
 	"epitome/core/propose"
 	"epitome/core/smbios/compose"
@@ -28,9 +29,9 @@ func laptop() card.Card {
 func ExampleBench() {
 	b := bench.New(laptop(), catalogue.Catalogue{})
 	installed, _ := b.Machine().Totals.Installed.Get()
-	result, _ := b.Propose(propose.Goal{Reach: 16 * jedec.GiB})
-	fmt.Println(installed, "fitted; buy", result.Proposals[0].Buy)
-	// Output: 8 GB fitted; buy 8 GB DDR4-2400 SO-DIMM
+	result, _ := b.Propose(propose.Goal{Reach: maybe.Just(16 * jedec.GiB)}, nil)
+	fmt.Println(installed, "fitted; buy", result.Unproven[0].Buys[0].Text)
+	// Output: 8 GB fitted; buy 8 GB DDR4-2400 SO-DIMM 1Rx8
 }
 
 func TestOneCardAlwaysYieldsTheSameMachine(t *testing.T) {

@@ -1,74 +1,121 @@
-// Package propose works out ways to upgrade a machine's memory.
+// Package propose works out every sound way to upgrade a machine's memory,
+// exactly: what to keep, what to buy, what it costs and what it gives.
 //
-// The search is plain: of the modules in sockets the k largest stay, for
-// every k, and every number of new modules of every one size that the
-// generation is made in goes into the sockets left. What misses the goal or
-// exceeds the stated maximum is dropped; what is beaten or equalled on all of
-// modules to buy, modules discarded, size and balance is dropped too.
+// # What is searched
 //
-// Until the controller's and the board's limits are consulted, nothing here
-// is proved: every proposal is unproven and says which facts are missing.
+// Every way of keeping fitted modules and drawer modules, together with every
+// way of buying modules of at most three kinds into the sockets left, kits
+// whole, quantities and minimum orders honoured; everything bought is fitted.
+// Modules with check bits are not bought to stand beside others without. A
+// proposal is shown if none beats it: no other is at least as good in cost,
+// capacity, operating point (the rate, and at one rate the latency), memory served
+// by one channel alone, free sockets and modules discarded, and better in one. What is not proved never beats what is.
+//
+// # Why the pruning loses nothing
+//
+// Placing and rate depend on modules only by capacity, ranks and clock driver
+// (a kind), by the slowest grade, the longest access time and the supplies. For
+// each pair of a least rate and a longest access time that occur, the cheapest
+// way to buy n modules of a kind from what keeps both is worked out once, as a
+// table by n. Any sound set has such a pair of its own; replacing its modules
+// of each kind by the cheapest of that kind that keep the pair costs no more,
+// has the same capacities in the same sockets, and runs no slower. So a set
+// that nothing beats is met by one built from the tables. docs/propose.md has
+// the argument at length; tests compare with plain enumeration.
 package propose
 
 import (
-	"cmp"
 	"errors"
 	"fmt"
-	"slices"
 
+	"epitome/core/ceiling"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/stick"
+	"epitome/core/stock"
+	"epitome/core/trial"
 )
 
-// A Goal is what the upgrade is to reach.
+// A Goal is what the upgrade is to reach, and what the buyer wants besides.
 type Goal struct {
-	Reach jedec.Capacity // total after the upgrade, at least
+	Reach      maybe.Value[jedec.Capacity] // total after the upgrade, at least
+	Spend      maybe.Value[stock.Money]    // at most
+	Discard    maybe.Value[int]            // fitted modules taken out, at most
+	TradeIn    stock.Money                 // allowance for each module taken out
+	OneKit     bool                        // buy one kit or one module, no more
+	OnlyNew    bool                        // no used modules
+	InStock    bool                        // only what the list says is there
+	Currency   string                      // of the prices
+	Drawer     []stick.Stick               // the workshop's own modules, at no cost
+	Offers     []Offer                     // empty: specifications by the sizes and grades that exist
+	Everything bool                        // all proposals that nothing beats, not the picks alone
 }
 
-// A Spec describes a module to buy, as far as the machine determines it.
-type Spec struct {
-	Generation jedec.Generation
-	Form       jedec.Form
-	Capacity   jedec.Capacity
-	Rate       maybe.Value[jedec.Rate] // at least; unknown where nothing fitted tells
+// An Offer is something that can be bought: a module or a kit.
+type Offer struct {
+	SKU, Supplier, Text string
+	Stick               stick.Stick // one module
+	Pieces              int
+	Price               stock.Money // of one unit
+	Quantity            maybe.Value[int]
+	MinOrder            int
+	Condition           stock.Condition
 }
 
-// String writes the short specification, "16 GB DDR4-2400 SO-DIMM".
-func (s Spec) String() string {
-	grade := s.Generation.String()
-	if rate, ok := s.Rate.Get(); ok {
-		grade = fmt.Sprintf("%s-%d", grade, int(rate))
-	}
-	return fmt.Sprintf("%v %s %v", s.Capacity, grade, s.Form)
+// OfferOf makes an offer of a price list's line.
+func OfferOf(l stock.Line) Offer {
+	return Offer{SKU: l.SKU, Supplier: l.Supplier, Text: l.Description, Stick: l.Stick, Pieces: l.Pieces, Price: l.Price, Quantity: l.Quantity, MinOrder: l.MinOrder, Condition: l.Condition}
 }
 
 // A Move is a module and the place it stays in, leaves or comes to.
 type Move struct {
 	Place string
 	Stick string
+	SKU   string
+	From  string // of a kept one that moves, or "drawer"
+}
+
+// A Buy is one line of a buying list.
+type Buy struct {
+	*Offer
+	Units int
+	of    *class
 }
 
 // A Proposal is one way to upgrade.
 type Proposal struct {
-	Number       int
-	Picks        []string // what this one is best at: "fewest modules", "most room left"
-	Total        jedec.Capacity
-	Keeps        []Move
-	Removes      []Move
-	Adds         []Move
-	Buy          Spec
-	Quantity     int
-	SocketsFree  int
-	Uneven       bool // modules of different sizes side by side
-	uneven, gone int
+	Number      int
+	Picks       []string // what this one is best at: "least money", "most room left"
+	Cost        stock.Money
+	Modules     int // bought
+	Keeps       []Move
+	Removes     []Move
+	Adds        []Move
+	Buys        []Buy
+	SocketsFree int
+	Trial       trial.Trial
 }
 
-// A Result is all proposals, best first, and what is not proved about them.
+// A Result is all proposals, best first.
 type Result struct {
 	Goal      Goal
+	Priced    bool // costs are money; otherwise the number of modules
 	Proposals []Proposal
-	Missing   []string // facts that would prove or refuse the proposals
+	Unproven  []Proposal // that wait for a fact
+	Beaten    int        // proposals that nothing beats beside the ones shown
+	Considered
+	Nearest maybe.Value[Proposal] // below the goal, where nothing meets it
+	Blocked string                // what stands in the way then
+}
+
+// Considered is what the search looked at.
+type Considered struct {
+	Offers  int  // lines that could be used
+	Passed  int  // offers that the machine refuses, or that the wishes leave out
+	Classes int  // kinds of module among them
+	Sets    int  // sets looked at
+	Exact   bool // the search ran to its end
 }
 
 // Why there can be no proposals.
@@ -79,241 +126,76 @@ var (
 	ErrReached = errors.New("the goal is reached already")
 	// ErrBeyond: the goal cannot be reached.
 	ErrBeyond = errors.New("the goal is out of reach")
+	// ErrGoal: the goal can't be used as it stands.
+	ErrGoal = errors.New("the goal can't be used")
 )
 
-// site is what the search needs to know of the machine.
-type site struct {
-	sockets  []machine.Place // in the machine's order
-	fitted   []machine.Place // sockets that hold a module, largest first
-	soldered jedec.Capacity
-	maximum  maybe.Value[jedec.Capacity]
-	spec     Spec
-}
-
-// Search returns the proposals for a machine. The error wraps ErrUnknown,
-// ErrReached or ErrBeyond and says in a sentence what stands in the way.
-func Search(m machine.Machine, goal Goal) (Result, error) {
-	r := Result{Goal: goal}
-	s, err := survey(m)
+// Search returns the proposals for a machine. stop is asked now and then
+// whether to end early; what is known so far comes back then, marked as not
+// exact. The error wraps one of those above and says in a sentence what stands
+// in the way; below a goal that nothing meets, the nearest proposal is in the
+// result beside the error.
+func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (Result, error) {
+	r := Result{Goal: goal, Priced: len(goal.Offers) > 0}
+	if !goal.Reach.Known() && !goal.Spend.Known() {
+		return r, fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
+	}
+	if have, ok := m.Totals.Installed.Get(); ok && goal.Reach.Known() && have >= goal.Reach.Or(0) && !goal.Spend.Known() {
+		return r, fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
+	}
+	s, err := survey(m, l, goal)
 	if err != nil {
 		return r, err
 	}
-	if have, ok := m.Totals.Installed.Get(); ok && have >= goal.Reach {
-		return r, fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach)
-	}
-	found := s.enumerate(goal)
+	s.stop = stop
+	s.search()
+	r.Considered = s.considered
+	r.Considered.Exact = !s.stopped
+	found := s.front()
 	if len(found) == 0 {
-		return r, s.beyond(goal)
+		return s.below(r)
 	}
-	r.Proposals = choose(found)
-	r.Missing = s.missing(m)
+	s.show(&r, found)
 	return r, nil
 }
 
-// survey gathers what is known, and stops where a fact is missing that no
-// proposal can do without.
-func survey(m machine.Machine) (site, error) {
-	var s site
-	s.maximum = m.Totals.StatedMaximum.Value
-	for _, p := range m.Places {
-		switch a, ok := p.Attach.Get(); {
-		case !ok:
-			return s, fmt.Errorf("%w: whether %s is a socket is not known; look and see", ErrUnknown, p.Name)
-		case a == machine.Soldered:
-			if p.Module != nil {
-				size, ok := p.Module.Capacity.Get()
-				if !ok {
-					return s, fmt.Errorf("%w: the size of the soldered bank %s is not known", ErrUnknown, p.Name)
-				}
-				s.soldered += size
-			}
-		default:
-			s.sockets = append(s.sockets, p)
-		}
-		if err := s.learn(p); err != nil {
-			return s, err
-		}
-	}
-	switch {
-	case len(m.Places) == 0:
-		return s, fmt.Errorf("%w: no place for memory is known", ErrUnknown)
-	case m.Totals.Sockets.Standing == machine.Disputed:
-		return s, fmt.Errorf("%w: how many sockets there are is disputed; open the machine and count them", ErrUnknown)
-	case len(s.sockets) == 0:
-		return s, fmt.Errorf("%w: all memory is soldered, there is no socket", ErrBeyond)
-	case s.spec.Generation == jedec.GenerationUnknown:
-		return s, fmt.Errorf("%w: the generation is not known; read the sticker of a fitted module", ErrUnknown)
-	case s.spec.Form == jedec.FormUnknown:
-		return s, fmt.Errorf("%w: the form of the sockets is not known; look whether they take DIMMs or SO-DIMMs", ErrUnknown)
-	case len(jedec.ModuleSizes(s.spec.Generation)) == 0:
-		return s, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, s.spec.Generation)
-	}
-	slices.SortStableFunc(s.fitted, func(a, b machine.Place) int {
-		return cmp.Compare(b.Module.Capacity.Or(0), a.Module.Capacity.Or(0))
-	})
-	return s, nil
-}
-
-// learn takes generation, form and rate from a place.
-func (s *site) learn(p machine.Place) error {
-	if form, ok := p.Form.Get(); ok && p.Attach.Or("") == machine.Socket {
-		if s.spec.Form != jedec.FormUnknown && s.spec.Form != form {
-			return fmt.Errorf("%w: %s is a %v socket, another takes a %v", ErrUnknown, p.Name, form, s.spec.Form)
-		}
-		s.spec.Form = form
-	}
-	if p.Module == nil {
-		return nil
-	}
-	if g, ok := p.Module.Generation.Get(); ok {
-		if s.spec.Generation != jedec.GenerationUnknown && s.spec.Generation != g {
-			return fmt.Errorf("%w: %s holds %v, another place %v", ErrUnknown, p.Name, g, s.spec.Generation)
-		}
-		s.spec.Generation = g
-	}
-	if rate, ok := p.Module.Rated.Get(); ok && rate > s.spec.Rate.Or(0) {
-		s.spec.Rate = maybe.Just(rate)
-	}
-	if p.Attach.Or("") == machine.Socket {
-		if !p.Module.Capacity.Known() {
-			return fmt.Errorf("%w: the size of the module in %s is not known; read its sticker", ErrUnknown, p.Name)
-		}
-		s.fitted = append(s.fitted, p)
-	}
-	return nil
-}
-
-// enumerate lists every combination that meets the goal within the maximum.
-func (s site) enumerate(goal Goal) []Proposal {
-	var found []Proposal
-	for keep := len(s.fitted); keep >= 0; keep-- {
-		for _, size := range jedec.ModuleSizes(s.spec.Generation) {
-			for quantity := 1; quantity <= len(s.sockets)-keep; quantity++ {
-				p := s.lay(keep, size, quantity)
-				maximum, limited := s.maximum.Get()
-				if p.Total >= goal.Reach && !(limited && p.Total > maximum) {
-					found = append(found, p)
-				}
-			}
-		}
-	}
-	return found
-}
-
-// lay works out one combination: the keep largest modules stay, quantity new
-// ones of one size go into the first sockets that are then free.
-func (s site) lay(keep int, size jedec.Capacity, quantity int) Proposal {
-	p := Proposal{Buy: s.spec, Quantity: quantity, Total: s.soldered, gone: len(s.fitted) - keep}
-	p.Buy.Capacity = size
-	stays := make(map[string]bool)
-	smallest, largest := size, size
-	for i, place := range s.fitted {
-		capacity := place.Module.Capacity.Or(0)
-		move := Move{Place: place.Name, Stick: describe(place.Module)}
-		if i >= keep {
-			p.Removes = append(p.Removes, move)
-			continue
-		}
-		p.Keeps = append(p.Keeps, move)
-		stays[place.Name] = true
-		p.Total += capacity
-		smallest, largest = min(smallest, capacity), max(largest, capacity)
-	}
-	for _, place := range s.sockets {
-		switch {
-		case stays[place.Name]:
-		case len(p.Adds) < quantity:
-			p.Adds = append(p.Adds, Move{Place: place.Name, Stick: p.Buy.String()})
-			p.Total += size
-		default:
-			p.SocketsFree++
-		}
-	}
-	p.Uneven = smallest != largest
-	if p.Uneven {
-		p.uneven = 1
-	}
-	return p
-}
-
-func describe(m *machine.Module) string {
-	spec := Spec{Generation: m.Generation.Or(jedec.GenerationUnknown), Form: m.Form.Or(jedec.FormUnknown),
-		Capacity: m.Capacity.Or(0), Rate: m.Rated.Value}
-	return spec.String()
-}
-
-// beats reports whether a is at least as good as b on everything a buyer
-// looks at, so that b need not be shown. Size counts both ways: more than
-// asked for is neither better nor worse.
-func (a Proposal) beats(b Proposal) bool {
-	return a.Total == b.Total && a.Quantity <= b.Quantity && a.gone <= b.gone && a.uneven <= b.uneven && a.SocketsFree >= b.SocketsFree
-}
-
-// shown is the most proposals that a person can choose from at a glance.
-const shown = 6
-
-// choose drops the beaten ones, orders the rest and names the picks.
-func choose(found []Proposal) []Proposal {
-	var front []Proposal
-	for i, p := range found {
-		beaten := slices.ContainsFunc(found[:i], func(q Proposal) bool { return q.beats(p) }) ||
-			slices.ContainsFunc(found[i+1:], func(q Proposal) bool { return q.beats(p) && !p.beats(q) })
-		if !beaten {
-			front = append(front, p)
-		}
-	}
-	slices.SortStableFunc(front, func(a, b Proposal) int {
-		return cmp.Or(cmp.Compare(a.Quantity+a.gone, b.Quantity+b.gone), cmp.Compare(a.Total, b.Total),
-			cmp.Compare(a.uneven, b.uneven), cmp.Compare(a.Quantity, b.Quantity))
-	})
-	pick(front, "least to buy", func(a, b Proposal) bool { return a.Quantity < b.Quantity })
-	pick(front, "keeps the most", func(a, b Proposal) bool { return a.gone < b.gone })
-	pick(front, "most balanced", func(a, b Proposal) bool { return a.uneven < b.uneven })
-	pick(front, "most room left", func(a, b Proposal) bool { return a.SocketsFree > b.SocketsFree })
-	pick(front, "largest", func(a, b Proposal) bool { return a.Total > b.Total })
-	slices.SortStableFunc(front, func(a, b Proposal) int { return cmp.Compare(min(1, len(b.Picks)), min(1, len(a.Picks))) })
-	front = front[:min(len(front), shown)]
-	for i := range front {
-		front[i].Number = i + 1
-	}
-	return front
-}
-
-// pick names the first of the best ones.
-func pick(front []Proposal, name string, better func(a, b Proposal) bool) {
-	best := 0
-	for i := range front {
-		if better(front[i], front[best]) {
+// below finds the nearest way under a goal that nothing meets, and says what
+// stands in the way.
+func (s *search) below(r Result) (Result, error) {
+	want := s.goal.Reach.Or(0)
+	t := *s
+	t.goal.Reach = maybe.Just(jedec.Capacity(0))
+	t.least = make(map[spot][]vector)
+	t.search()
+	best := -1
+	all := t.front()
+	for i, v := range all {
+		if v.total > s.have && (best < 0 || v.total > all[best].total || v.total == all[best].total && v.cost < all[best].cost) {
 			best = i
 		}
 	}
-	front[best].Picks = append(front[best].Picks, name)
-}
-
-// beyond says why the goal is out of reach.
-func (s site) beyond(goal Goal) error {
-	if maximum, ok := s.maximum.Get(); ok && maximum < goal.Reach {
-		return fmt.Errorf("%w: firmware states a maximum of %v, %v are asked for", ErrBeyond, maximum, goal.Reach)
-	}
-	sizes := jedec.ModuleSizes(s.spec.Generation)
-	largest := sizes[len(sizes)-1]
-	return fmt.Errorf("%w: %d sockets with at most %v each and %v soldered do not make %v within the stated maximum",
-		ErrBeyond, len(s.sockets), largest, s.soldered, goal.Reach)
-}
-
-// missing lists the facts that nobody has asked for yet.
-func (s site) missing(m machine.Machine) []string {
-	facts := []string{"the largest module one socket takes (processor's data sheet, board's manual)"}
-	if !s.maximum.Known() {
-		facts = append(facts, "the machine's maximum (firmware does not state one)")
-	}
-	if !s.spec.Rate.Known() {
-		facts = append(facts, "the rate to ask for (no fitted module tells it)")
-	}
-	for _, p := range m.Places {
-		if p.Attach.Standing != machine.Settled {
-			facts = append(facts, "whether "+p.Name+" is a socket or soldered (firmware alone tells; look and see)")
+	r.Blocked = s.blocked(want)
+	if best >= 0 {
+		if p, ok := t.proposal(all[best]); ok {
+			r.Nearest = maybe.Just(p)
 		}
 	}
-	return facts
+	return r, fmt.Errorf("%w: %s", ErrBeyond, r.Blocked)
+}
+
+// blocked names the ceiling that stands in the way.
+func (s *search) blocked(want jedec.Capacity) string {
+	if c, ok := ceiling.Least(s.limits.On(ceiling.Capacity)); ok && int64(want.MiB()) > c.Most.Or(0) {
+		return fmt.Sprintf("%v are asked for; %s", want, c.Says)
+	}
+	if top, ok := s.limits.Reachable.Get(); ok && want > top {
+		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why[0].Says)
+	}
+	if s.goal.Spend.Known() {
+		return fmt.Sprintf("nothing that fits reaches it for %v", s.goal.Spend.Or(0))
+	}
+	if s.considered.Classes == 0 {
+		return fmt.Sprintf("of %d offers none fits", s.considered.Offers)
+	}
+	return "no set of the modules at hand reaches it within the wishes"
 }

@@ -27,33 +27,74 @@ type bay struct {
 	sockets []machine.Place // in the order in which they are filled
 	holds   jedec.Capacity  // what sits on the channel already
 	modules int
-	ranks   int
+	ranks   int              // the most of them, two where not known
+	known   maybe.Value[int] // the same, unknown where any is
 }
 
 // place deals the sticks to the free sockets in the best way and returns all
 // seats. searched is how many ways were looked at.
 func (t *setting) place(seats []Seat, sticks []stick.Stick) (all []Seat, searched int, err error) {
-	if len(sticks) == 0 {
+	return t.placeFrom(seats, sticks, nil)
+}
+
+// placeFrom also deals modules that were fitted: they stay where they were if
+// that is as good.
+func (t *setting) placeFrom(seats []Seat, sticks []stick.Stick, moved []Put) (all []Seat, searched int, err error) {
+	if len(sticks)+len(moved) == 0 {
 		return seats, 0, nil
 	}
 	bays, free := t.bays(seats)
-	if free < len(sticks) {
-		return nil, 0, t.noRoom(free, len(sticks))
+	if free < len(sticks)+len(moved) {
+		return nil, 0, t.noRoom(free, len(sticks)+len(moved))
 	}
-	d := &dealer{in: t, bays: bays, sticks: largestFirst(sticks), dealt: make([][]int, len(bays)), rates: make(map[catalogue.Population]jedec.Rate)}
-	d.alike = make([]bool, len(d.sticks))
-	for i := 1; i < len(d.sticks); i++ {
-		d.alike[i] = sameForPlacing(d.sticks[i-1], d.sticks[i])
+	var cards []dealtCard
+	for _, p := range moved {
+		cards = append(cards, dealtCard{p.Stick, p.Place})
 	}
+	for _, s := range sticks {
+		cards = append(cards, dealtCard{s, ""})
+	}
+	d := &dealer{in: t, bays: bays, sticks: largestFirst(cards), dealt: make([][]int, len(bays)), rates: make(map[rateKey]jedec.Rate)}
+	d.prepare()
 	d.deal(0)
-	all = slices.Clone(seats)
+	return append(slices.Clone(seats), d.seated()...), d.searched, nil
+}
+
+// A dealtCard is a stick to be dealt, and where it was.
+type dealtCard struct {
+	stick.Stick
+	home string
+}
+
+// seated turns the best deal into seats. Of alike sticks each takes its own
+// place where it can.
+func (d *dealer) seated() (seats []Seat) {
+	card := make(map[string]int) // by place
+	var places []machine.Place
 	for b, dealt := range d.best {
 		for n, i := range dealt {
-			p := bays[b].sockets[n]
-			all = append(all, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: d.sticks[i], New: true})
+			p := d.bays[b].sockets[n]
+			places = append(places, p)
+			card[p.Name] = i
 		}
 	}
-	return all, d.searched, nil
+	for i, c := range d.sticks {
+		j, taken := card[c.home]
+		if c.home == "" || !taken || i == j || !sameForPlacing(c.Stick, d.sticks[j].Stick) {
+			continue
+		}
+		for name, k := range card {
+			if k == i {
+				card[name], card[c.home] = j, i
+				break
+			}
+		}
+	}
+	for _, p := range places {
+		c := d.sticks[card[p.Name]]
+		seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: c.Stick, New: c.home == "", From: c.home})
+	}
+	return seats
 }
 
 // noRoom says why so many sticks have nowhere to go: sockets that nobody has
@@ -87,6 +128,11 @@ func (t *setting) bays(seats []Seat) (bays []bay, free int) {
 			b.holds += seats[taken].Stick.Capacity.Or(0)
 			b.modules++
 			b.ranks = max(b.ranks, seats[taken].Stick.Ranks.Or(2))
+			if n, ok := seats[taken].Stick.Ranks.Get(); ok && (b.modules == 1 || b.known.Known()) {
+				b.known = maybe.Just(max(n, b.known.Or(0)))
+			} else {
+				b.known = maybe.None[int]()
+			}
 		case p.Attach.Or("") == machine.Socket:
 			b.sockets = append(b.sockets, p)
 			free++
@@ -106,9 +152,9 @@ func (t *setting) turn(place string) int {
 	return 1 << 10
 }
 
-func largestFirst(sticks []stick.Stick) []stick.Stick {
-	out := slices.Clone(sticks)
-	slices.SortStableFunc(out, func(a, b stick.Stick) int {
+func largestFirst(cards []dealtCard) []dealtCard {
+	out := slices.Clone(cards)
+	slices.SortStableFunc(out, func(a, b dealtCard) int {
 		return cmp.Or(cmp.Compare(b.Capacity.Or(0), a.Capacity.Or(0)), cmp.Compare(b.Ranks.Or(2), a.Ranks.Or(2)))
 	})
 	return out
@@ -122,16 +168,46 @@ func sameForPlacing(a, b stick.Stick) bool {
 
 // A dealer tries every way of dealing sticks to bays.
 type dealer struct {
-	in       *setting
-	bays     []bay
-	sticks   []stick.Stick
-	alike    []bool  // stick i is like the one before
-	dealt    [][]int // indices of sticks, by bay
-	at       []int   // bay of each stick dealt so far
-	rates    map[catalogue.Population]jedec.Rate
-	best     [][]int
-	score    score
-	searched int
+	in     *setting
+	bays   []bay
+	sticks []dealtCard
+	runs   []run   // of alike sticks
+	twins  []int   // for each bay the first one that is like it
+	dealt  [][]int // indices of sticks, by bay
+	enough func(score) bool
+	done   bool
+
+	scratch     []int
+	stickFacts  []stickFact
+	socketFacts [][]socketFact
+	rates       map[rateKey]jedec.Rate
+	best        [][]int
+	score       score
+	searched    int
+}
+
+// A run is alike sticks, from one index up to another.
+type run struct{ from, to int }
+
+// prepare finds the runs and the twins.
+func (d *dealer) prepare() {
+	for i := range d.sticks {
+		if i == 0 || !sameForPlacing(d.sticks[i-1].Stick, d.sticks[i].Stick) {
+			d.runs = append(d.runs, run{i, i})
+		}
+		d.runs[len(d.runs)-1].to = i + 1
+	}
+	d.facts()
+	d.twins = make([]int, len(d.bays))
+	for b := range d.bays {
+		d.twins[b] = b
+		for a := range b {
+			if d.twin(d.bays[a], d.bays[b]) {
+				d.twins[b] = a
+				break
+			}
+		}
+	}
 }
 
 // A score ranks a placement; more is better, the first figure first.
@@ -141,113 +217,228 @@ type score struct {
 	interleaved jedec.Capacity
 	even        int // less difference between channels
 	order       int // the fewer the turns, the better
+	home        int // fitted modules, or alike ones, where they were
 }
 
 func (a score) beats(b score) bool {
-	return cmp.Or(cmp.Compare(a.fits, b.fits), cmp.Compare(a.rate, b.rate), cmp.Compare(a.interleaved, b.interleaved), cmp.Compare(a.even, b.even), cmp.Compare(a.order, b.order)) > 0
+	return cmp.Or(cmp.Compare(a.fits, b.fits), cmp.Compare(a.rate, b.rate), cmp.Compare(a.interleaved, b.interleaved), cmp.Compare(a.even, b.even), cmp.Compare(a.order, b.order), cmp.Compare(a.home, b.home)) > 0
 }
 
-func (d *dealer) deal(i int) {
-	if i == len(d.sticks) {
+// deal looks at every way of dealing the sticks from run r on: a run is alike
+// sticks. Of bays that are alike so far, an earlier one gets no fewer of the
+// run than a later one, so that each way is looked at once.
+func (d *dealer) deal(r int) {
+	if d.done {
+		return
+	}
+	if r == len(d.runs) {
 		d.searched++
-		if s := d.rank(); d.best == nil || s.beats(d.score) {
-			d.score, d.best = s, nil
-			for _, bay := range d.dealt {
-				d.best = append(d.best, slices.Clone(bay))
+		if s := d.rank(); len(d.best) == 0 || s.beats(d.score) {
+			d.score = s
+			d.best = slices.Grow(d.best, len(d.dealt))[:len(d.dealt)]
+			for b, bay := range d.dealt {
+				d.best[b] = append(d.best[b][:0], bay...)
 			}
+			d.done = d.enough != nil && d.enough(s)
 		}
 		return
 	}
-	start := 0
-	if i > 0 && d.alike[i] {
-		start = d.at[i-1] // alike sticks go to bays in rising order: each set once
+	states, given := d.buffers(r)
+	for b := range d.bays {
+		states[b] = b
+		for a := range b {
+			if d.twins[b] == d.twins[a] && d.sameDealt(a, b) {
+				states[b] = a
+				break
+			}
+		}
 	}
-	for b := start; b < len(d.bays); b++ {
-		if len(d.dealt[b]) == len(d.bays[b].sockets) || d.twin(b, start) {
+	d.dealRun(r, 0, d.runs[r].from, states, given)
+}
+
+// buffers are, for one run, the index of the first bay that is like each one,
+// and how many of the run each was given.
+func (d *dealer) buffers(r int) (states, given []int) {
+	n := len(d.bays)
+	for len(d.scratch) < 2*n*(r+1) {
+		d.scratch = append(d.scratch, make([]int, 2*n*len(d.runs))...)
+	}
+	at := 2 * n * r
+	states, given = d.scratch[at:at+n:at+n], d.scratch[at+n:at+2*n:at+2*n]
+	clear(given)
+	return states, given
+}
+
+// dealRun gives bay b its share of run r, next being the first stick of it that
+// is left.
+func (d *dealer) dealRun(r, b, next int, states, given []int) {
+	left := d.runs[r].to - next
+	if left == 0 {
+		d.deal(r + 1)
+		return
+	}
+	if b == len(d.bays) || d.done {
+		return
+	}
+	room := 0
+	for _, later := range d.bays[b+1:] {
+		room += len(later.sockets)
+	}
+	for _, bay := range d.dealt[b+1:] {
+		room -= len(bay)
+	}
+	most := min(left, len(d.bays[b].sockets)-len(d.dealt[b]))
+	for a := range b {
+		if states[a] == states[b] {
+			most = min(most, given[a])
+		}
+	}
+	least := max(0, left-room)
+	even := (left + len(d.bays) - b - 1) / (len(d.bays) - b)
+	for step := range 2*max(even-least, most-even, 0) + 1 {
+		// Near to even first: even, one more, one less, two more …
+		n := even - step/2
+		if step%2 == 1 {
+			n = even + step/2 + 1
+		}
+		if n < least || n > most {
 			continue
 		}
-		d.dealt[b] = append(d.dealt[b], i)
-		d.at = append(d.at, b)
-		d.deal(i + 1)
-		d.at = d.at[:len(d.at)-1]
-		d.dealt[b] = d.dealt[b][:len(d.dealt[b])-1]
-	}
-}
-
-// twin reports whether an earlier bay, one that could be taken as well, is just
-// like this one: empty of new sticks, and alike in what it holds and has free.
-func (d *dealer) twin(b, start int) bool {
-	if len(d.dealt[b]) > 0 {
-		return false
-	}
-	for a := start; a < b; a++ {
-		x, y := d.bays[a], d.bays[b]
-		if len(d.dealt[a]) == 0 && x.holds == y.holds && x.modules == y.modules && x.ranks == y.ranks && len(x.sockets) == len(y.sockets) && d.alikeSockets(x, y) {
-			return true
+		for i := range n {
+			d.dealt[b] = append(d.dealt[b], next+i)
+		}
+		given[b] = n
+		d.dealRun(r, b+1, next+n, states, given)
+		given[b] = 0
+		d.dealt[b] = d.dealt[b][:len(d.dealt[b])-n]
+		if d.done {
+			return
 		}
 	}
-	return false
 }
 
-// alikeSockets: where the manual gives an order or single slots differ, bays
-// are told apart.
+// sameDealt reports whether two bays were dealt alike sticks so far.
+func (d *dealer) sameDealt(a, b int) bool {
+	return slices.EqualFunc(d.dealt[a], d.dealt[b], func(i, j int) bool { return d.stickFacts[i].run == d.stickFacts[j].run })
+}
+
+func (d *dealer) runOf(i int) int {
+	return slices.IndexFunc(d.runs, func(r run) bool { return i < r.to })
+}
+
+// twin reports whether two bays are alike before anything is dealt.
+func (d *dealer) twin(x, y bay) bool {
+	return x.holds == y.holds && x.modules == y.modules && x.ranks == y.ranks && len(x.sockets) == len(y.sockets) && d.alikeSockets(x, y)
+}
+
+// alikeSockets: where the manual gives an order, single slots differ, or other
+// kinds of stick were there before, bays are told apart.
 func (d *dealer) alikeSockets(x, y bay) bool {
 	for i := range x.sockets {
-		if d.in.order != nil && d.in.turn(x.sockets[i].Name) != d.in.turn(y.sockets[i].Name) ||
-			d.in.limits.SlotMost(x.sockets[i].Name) != d.in.limits.SlotMost(y.sockets[i].Name) {
+		a, b := x.sockets[i].Name, y.sockets[i].Name
+		if d.in.order != nil && d.in.turn(a) != d.in.turn(b) || d.in.limits.SlotMost(a) != d.in.limits.SlotMost(b) || d.homeOf(a) != d.homeOf(b) {
 			return false
 		}
 	}
 	return true
 }
 
+// homeOf is the run of the stick that was fitted at a place, -1 for none.
+func (d *dealer) homeOf(place string) int {
+	for i := range d.sticks {
+		if d.sticks[i].home == place && place != "" {
+			return d.runOf(i)
+		}
+	}
+	return -1
+}
+
+// A socketFact is what ranking looks at in a socket.
+type socketFact struct {
+	turn, home int
+	most       jedec.Capacity // 0 for no limit of its own
+}
+
+// A stickFact is what ranking looks at in a stick.
+type stickFact struct {
+	size       jedec.Capacity
+	ranks, run int
+	clocked    bool
+}
+
+// facts gathers what ranking looks at, once.
+func (d *dealer) facts() {
+	for i := range d.sticks {
+		s := &d.sticks[i].Stick
+		d.stickFacts = append(d.stickFacts, stickFact{s.Capacity.Or(0), s.Ranks.Or(2), d.runOf(i), s.Clocked.Or(false)})
+	}
+	for _, b := range d.bays {
+		var list []socketFact
+		for _, p := range b.sockets {
+			list = append(list, socketFact{d.in.turn(p.Name), d.homeOf(p.Name), d.in.limits.SlotMost(p.Name).Or(0)})
+		}
+		d.socketFacts = append(d.socketFacts, list)
+	}
+}
+
 // rank scores the placement as dealt.
 func (d *dealer) rank() score {
-	var s score
-	s.rate = 1 << 20
-	list := make([]Share, 0, len(d.bays))
-	least, most := jedec.Capacity(0), jedec.Capacity(0)
+	s := score{rate: 1 << 20}
+	var least, most, second, total jedec.Capacity
 	for b, dealt := range d.dealt {
-		bay := d.bays[b]
+		bay := &d.bays[b]
 		holds, ranks, clocked := bay.holds, bay.ranks, bay.modules == 0
 		for n, i := range dealt {
-			st := d.sticks[i]
-			size := st.Capacity.Or(0)
-			holds += size
-			ranks = max(ranks, st.Ranks.Or(2))
-			clocked = clocked && st.Clocked.Or(false)
-			if limit, ok := d.in.limits.SlotMost(bay.sockets[n].Name).Get(); !ok || size <= limit {
+			st, socket := &d.stickFacts[i], &d.socketFacts[b][n]
+			holds += st.size
+			ranks = max(ranks, st.ranks)
+			clocked = clocked && st.clocked
+			if socket.most == 0 || st.size <= socket.most {
 				s.fits++
 			}
-			s.order -= d.in.turn(bay.sockets[n].Name)
+			s.order -= socket.turn
+			if socket.home == st.run {
+				s.home++
+			}
 		}
 		if modules := bay.modules + len(dealt); modules > 0 {
-			s.rate = min(s.rate, d.rateOf(catalogue.Population{Modules: modules, Ranks: maybe.Just(ranks), Clocked: clocked, Slots: maybe.Just(bay.modules + len(bay.sockets))}))
+			s.rate = min(s.rate, d.rateOf(rateKey{modules, ranks, bay.modules + len(bay.sockets), clocked}))
 		}
-		list = append(list, Share{Capacity: holds})
+		total += holds
 		if b == 0 || holds < least {
 			least = holds
 		}
-		most = max(most, holds)
+		if holds > most {
+			most, second = holds, most
+		} else {
+			second = max(second, holds)
+		}
 	}
-	s.interleaved = interleaved(Layered(list))
+	// What the largest channel has beyond the next is served by it alone.
+	s.interleaved = total - (most - second)
 	s.even = -int((most - least) / jedec.MiB)
 	return s
 }
 
+// A rateKey is a way of filling a channel, as a dealer looks at it.
+type rateKey struct {
+	modules, ranks, slots int
+	clocked               bool
+}
+
 // rateOf is the rate that the known ceilings leave to a way of filling a
 // channel; what nobody states counts as slow as it may be.
-func (d *dealer) rateOf(p catalogue.Population) jedec.Rate {
-	if rate, ok := d.rates[p]; ok {
+func (d *dealer) rateOf(k rateKey) jedec.Rate {
+	if rate, ok := d.rates[k]; ok {
 		return rate
 	}
-	row := d.in.limits.Rates(p)
+	row := d.in.limits.Rates(catalogue.Population{Modules: k.modules, Ranks: maybe.Just(k.ranks), Clocked: k.clocked, Slots: maybe.Just(k.slots)})
 	rate := jedec.Rate(0)
 	if ok, _ := decides(row); ok {
 		if c, ok := ceiling.Least(row); ok {
 			rate = jedec.Rate(c.Most.Or(0))
 		}
 	}
-	d.rates[p] = rate
+	d.rates[k] = rate
 	return rate
 }

@@ -16,6 +16,7 @@ import (
 // A Plan is what is to be tried in a machine.
 type Plan struct {
 	Sticks  []stick.Stick // to be placed where they do best
+	Moved   []Put         // fitted ones that may stay or move: placed like Sticks, and not new
 	Put     []Put         // to be placed as said
 	Pull    []string      // places to be emptied first
 	Profile bool          // select the overclocking profile
@@ -61,7 +62,14 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 		return Trial{}, err
 	}
 	var t Trial
-	seats, t.Searched, err = in.place(seats, plan.Sticks)
+	for _, put := range plan.Moved {
+		i := slices.IndexFunc(seats, func(s Seat) bool { return s.Place == put.Place })
+		if i < 0 {
+			return Trial{}, fmt.Errorf("%w: %s", ErrEmpty, put.Place)
+		}
+		seats = slices.Delete(seats, i, i+1)
+	}
+	seats, t.Searched, err = in.placeFrom(seats, plan.Sticks, plan.Moved)
 	if err != nil {
 		return Trial{}, err
 	}

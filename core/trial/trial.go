@@ -70,6 +70,7 @@ type Seat struct {
 	Stick    stick.Stick
 	New      bool // was not there before
 	Soldered bool
+	From     string // the place it was in before, of a fitted one that was dealt anew
 }
 
 // A Point is an operating point: how a set of modules runs.

@@ -34,6 +34,10 @@ command, then what it says. The files stay for you to try things on.`,
 			if err := writeFiles(filepath.Join(folder, catalogueFolder), []demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
 				return err
 			}
+			list := filepath.Join(folder, "stock", "harbour-parts.csv")
+			if err := writeFiles(filepath.Dir(list), []demo.File{{Name: filepath.Base(list), Data: []byte(demo.PriceList)}}); err != nil {
+				return err
+			}
 			machines := demo.Machines()
 			for _, m := range machines {
 				if err := writeFiles(filepath.Join(folder, "collected", m.Name), m.Files()); err != nil {
@@ -52,7 +56,7 @@ command, then what it says. The files stay for you to try things on.`,
 					}
 					continue
 				}
-				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"ceilings", card}, {"propose", card, "--reach", m.Reach}} {
+				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"ceilings", card}, {"propose", card, "--reach", m.Reach, "--stock", list}} {
 					if err := a.step(step); err != nil {
 						return err
 					}

@@ -1,61 +1,259 @@
 package cli
 
 import (
+	"context"
 	"errors"
+	"os"
+	"os/signal"
+	"slices"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
 
+	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
+	"golang.org/x/term"
 
+	"epitome/core/bench"
 	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/need"
 	"epitome/core/propose"
+	"epitome/core/stock"
 	"epitome/internal/view"
 )
 
-func (a *app) propose() *cobra.Command {
-	var format, reach string
-	cmd := &cobra.Command{
-		Use:   "propose CARD --reach SIZE",
-		Short: "Work out the upgrades",
-		Long: `Propose works out which modules to keep, take out and buy so that the machine
-reaches a size, within its sockets and its stated maximum. What is not proved
-about a proposal is named; buy when it is.
+// proposeFlags are propose's flags as typed.
+type proposeFlags struct {
+	reach, spend, uses, compare   string
+	stock, drawer                 []string
+	columns, currency, tradeIn    string
+	discard, why, against         int
+	oneKit, onlyNew, inStock, all bool
+	format                        string
+}
 
-Exit codes: 0 proved proposals, 3 none is possible, 4 it can't be told yet
-(the proposals shown wait for the facts named).`,
+func (a *app) propose() *cobra.Command {
+	var f proposeFlags
+	cmd := &cobra.Command{
+		Use:   "propose CARD [--reach SIZE] [--spend MONEY] [--stock FILE]...",
+		Short: "Work out the upgrades",
+		Long: `Propose works out every sound way to upgrade a machine: what to keep, what to
+take out, what to buy, what it costs and how it runs. The search is exact:
+nothing better exists among the offers. What is not proved is shown apart, with
+the fact that would prove it.
+
+The goal is a size to reach, money to spend, both, or what the user needs
+(--use, as epitome need takes it). Without a price list the modules that exist
+are searched, and the fewest of them wanted.
+
+Exit codes: 0 there are proved proposals, 3 nothing meets the goal, 4 it can't
+be told yet.`,
 		Example: `  epitome propose bench3.card --reach 16GB
-  epitome propose bench3.card --reach 32GB --format json`,
+  epitome propose bench3.card --reach 32GB --stock list.csv --stock other.xlsx
+  epitome propose bench3.card --spend 60 --stock list.csv --only-new
+  epitome propose bench3.card --use browsing,tabs=40 --stock list.csv
+  epitome propose bench3.card --reach 16GB --drawer "8GB 1Rx8 PC4-2400T-SA1-11"
+  epitome propose bench3.card --reach 32GB --stock list.csv --compare 1,3`,
 		Args: exactly(1, "one card"),
-		RunE: func(_ *cobra.Command, args []string) error {
-			if err := checkFormat(format); err != nil {
-				return err
+		RunE: func(cmd *cobra.Command, args []string) error { return a.proposed(cmd, args[0], f) },
+	}
+	formatFlag(cmd, &f.format)
+	flags := cmd.Flags()
+	flags.StringVar(&f.reach, "reach", "", "the size to reach, such as 16GB")
+	flags.StringVar(&f.spend, "spend", "", "the most to spend, such as 60")
+	flags.StringVar(&f.uses, "use", "", "reach what these uses need, as epitome need takes them")
+	flags.StringArrayVar(&f.stock, "stock", nil, "a price list, CSV or XLSX; may be repeated")
+	flags.StringArrayVar(&f.drawer, "drawer", nil, "a stick at hand that costs nothing; may be repeated")
+	stockFlags(cmd, &f.columns, &f.currency)
+	flags.StringVar(&f.tradeIn, "trade-in", "", "allowance for each module taken out, such as 5")
+	flags.IntVar(&f.discard, "discard-at-most", -1, "take out no more modules than this")
+	flags.BoolVar(&f.oneKit, "one-kit", false, "buy one kit or one module, no more")
+	flags.BoolVar(&f.onlyNew, "only-new", false, "no used modules")
+	flags.BoolVar(&f.inStock, "in-stock", false, "only what a list says is in stock")
+	flags.BoolVar(&f.all, "all", false, "every proposal that nothing beats")
+	flags.StringVar(&f.compare, "compare", "", "set proposals side by side: 1,3")
+	flags.IntVar(&f.why, "why", 0, "explain one proposal by its number")
+	flags.IntVar(&f.against, "against", 0, "what one proposal gives up against the others")
+	return cmd
+}
+
+func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
+	if err := checkFormat(f.format); err != nil {
+		return err
+	}
+	numbers, err := readNumbers(f.compare)
+	if err != nil {
+		return err
+	}
+	b, err := a.openSound(path)
+	if err != nil {
+		return err
+	}
+	goal, err := a.goal(cmd, b, f)
+	if err != nil {
+		return err
+	}
+	stop, finish := a.interruptible()
+	result, err := b.Propose(goal, stop)
+	finish()
+	if errors.Is(err, propose.ErrGoal) {
+		return usageError("%v; say how much memory to reach, as in --reach 16GB, or what to spend, as in --spend 60", err)
+	}
+	if f.format == "text" && err == nil && (len(numbers) > 0 || f.why > 0 || f.against > 0) {
+		return a.looked(b, result, numbers, f)
+	}
+	return a.proposals(result, err, f.format)
+}
+
+// goal reads the goal and the wishes.
+func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.Goal, error) {
+	g := propose.Goal{OneKit: f.oneKit, OnlyNew: f.onlyNew, InStock: f.inStock, Everything: f.all}
+	if f.reach != "" {
+		size, err := jedec.ParseCapacity(f.reach)
+		if err != nil || size == 0 {
+			return g, usageError("--reach %q is not a memory size; write a number with MB or GB, as in 16GB", f.reach)
+		}
+		g.Reach = maybe.Just(size)
+	}
+	if f.uses != "" {
+		policy := need.BuiltIn()
+		uses, err := policy.ParseUses(f.uses)
+		if err != nil {
+			return g, usageError("--use: %v", err)
+		}
+		wanted := b.Need(policy, need.Question{Uses: uses}).Recommended
+		if size, ok := wanted.Get(); ok && !g.Reach.Known() {
+			g.Reach = maybe.Just(size)
+			a.say("goal     %v, by what the uses need", size)
+		}
+	}
+	for _, x := range []struct {
+		text, flag string
+		into       func(stock.Money)
+	}{{f.spend, "--spend", func(m stock.Money) { g.Spend = maybe.Just(m) }}, {f.tradeIn, "--trade-in", func(m stock.Money) { g.TradeIn = m }}} {
+		if x.text == "" {
+			continue
+		}
+		m, code, err := stock.ParseMoney(x.text)
+		if err != nil || m < 0 {
+			return g, usageError("%s %q is no amount of money; write it as 60 or 61.90", x.flag, x.text)
+		}
+		if code != "" && f.currency == "" {
+			f.currency = code
+		}
+		x.into(m)
+	}
+	if cmd.Flags().Changed("discard-at-most") {
+		if f.discard < 0 {
+			return g, usageError("--discard-at-most %d: a number of modules is wanted, 0 or more", f.discard)
+		}
+		g.Discard = maybe.Just(f.discard)
+	}
+	var err error
+	if g.Drawer, err = readApart(f.drawer); err != nil {
+		return g, err
+	}
+	if len(f.stock) == 0 && (f.spend != "" || f.tradeIn != "" || f.onlyNew || f.inStock) {
+		return g, usageError("--spend, --trade-in, --only-new and --in-stock want a price list; name one with --stock")
+	}
+	g.Offers, g.Currency, err = a.offers(f.stock, f.columns, f.currency)
+	return g, err
+}
+
+// slow is how long a search may take before it shows that it is at work.
+const slow = 500 * time.Millisecond
+
+// interruptible lets Ctrl-C end a search with what is known so far, and shows
+// on a terminal that a long one is at work.
+func (a *app) interruptible() (stop func() bool, finish func()) {
+	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	began := a.now()
+	var bar *progressbar.ProgressBar
+	file, ok := a.err.(*os.File)
+	terminal := ok && term.IsTerminal(int(file.Fd()))
+	return func() bool {
+			if terminal && a.now().Sub(began) > slow {
+				if bar == nil {
+					bar = progressbar.NewOptions(-1, progressbar.OptionSetWriter(file), progressbar.OptionSetDescription("searching; Ctrl-C shows what is known so far"), progressbar.OptionClearOnFinish())
+				}
+				_ = bar.Add(1)
 			}
-			if reach == "" {
-				return usageError("no goal; say how much memory to reach, as in --reach 16GB")
+			return ctx.Err() != nil
+		}, func() {
+			cancel()
+			if bar != nil {
+				_ = bar.Finish()
 			}
-			size, err := jedec.ParseCapacity(reach)
-			if err != nil || size == 0 {
-				return usageError("--reach %q is not a memory size; write a number with MB or GB, as in 16GB", reach)
+		}
+}
+
+func readNumbers(text string) (list []int, err error) {
+	if text == "" {
+		return nil, nil
+	}
+	for part := range strings.SplitSeq(text, ",") {
+		n, err := strconv.Atoi(strings.TrimSpace(part))
+		if err != nil || n < 1 {
+			return nil, usageError("--compare %q: write the numbers of proposals, as 1,3", text)
+		}
+		list = append(list, n)
+	}
+	if len(list) < 2 {
+		return nil, usageError("--compare %q: two proposals or more are compared, as 1,3", text)
+	}
+	return list, nil
+}
+
+// looked shows proposals side by side, one explained, or what one gives up.
+func (a *app) looked(b *bench.Bench, r propose.Result, numbers []int, f proposeFlags) error {
+	all := append(slices.Clone(r.Proposals), r.Unproven...)
+	find := func(n int) (propose.Proposal, error) {
+		for _, q := range all {
+			if q.Number == n {
+				return q, nil
 			}
-			b, err := a.open(args[0])
+		}
+		return propose.Proposal{}, usageError("there is no proposal %d; there are 1 to %d", n, len(all))
+	}
+	page := view.NewPage(a.look())
+	switch {
+	case len(numbers) > 0:
+		var list []propose.Proposal
+		for _, n := range numbers {
+			q, err := find(n)
 			if err != nil {
 				return err
 			}
-			result, err := b.Propose(propose.Goal{Reach: size})
-			return a.proposals(result, err, format)
-		},
+			list = append(list, q)
+		}
+		page.Compared(r, list)
+	case f.why > 0:
+		q, err := find(f.why)
+		if err != nil {
+			return err
+		}
+		page.Trial(b.Machine(), q.Trial)
+	default:
+		q, err := find(f.against)
+		if err != nil {
+			return err
+		}
+		page.GivenUp(r, q, all)
 	}
-	formatFlag(cmd, &format)
-	cmd.Flags().StringVar(&reach, "reach", "", "the size to reach, such as 16GB")
-	return cmd
+	return page.Flush(a.out)
 }
 
 // proposals shows what was found, or says why there is nothing.
 func (a *app) proposals(result propose.Result, err error, format string) error {
-	code := exitCannotTell // nothing here is proved yet
+	code := exitDone
 	switch {
 	case errors.Is(err, propose.ErrBeyond):
 		code = exitNo
 	case errors.Is(err, propose.ErrReached):
-		code = exitDone
+	case err != nil, len(result.Proposals) == 0:
+		code = exitCannotTell
 	}
 	if format == "json" {
 		blocked := ""
@@ -67,11 +265,15 @@ func (a *app) proposals(result propose.Result, err error, format string) error {
 		}
 		return answer(code)
 	}
-	if err != nil {
-		return &codedError{code, err}
-	}
 	page := view.NewPage(a.look())
-	page.Proposals(result)
+	switch {
+	case errors.Is(err, propose.ErrBeyond) && result.Blocked != "":
+		page.Nearest(result)
+	case err != nil:
+		return &codedError{code, err}
+	default:
+		page.Proposals(result)
+	}
 	if err := page.Flush(a.out); err != nil {
 		return err
 	}

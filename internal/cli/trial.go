@@ -180,7 +180,7 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 	if b, err = assuming(b, f.assume); err != nil {
 		return err
 	}
-	t, err := trial.Run(b.Machine(), b.Ceilings(), plan)
+	t, err := b.Try(plan)
 	switch {
 	case errors.Is(err, trial.ErrNoPlace), errors.Is(err, trial.ErrEmpty), errors.Is(err, trial.ErrTaken), errors.Is(err, trial.ErrNothing):
 		return usageError("%v", err)

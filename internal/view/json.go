@@ -7,7 +7,6 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
-	"epitome/core/propose"
 )
 
 // WriteJSON writes v as indented JSON with a newline behind.
@@ -131,76 +130,4 @@ func moduleJSON(m *machine.Module) map[string]finding {
 		"volts":      found(m.MilliVolts, func(mv int) float64 { return float64(mv) / 1000 }),
 		"maker":      found(m.Maker, plainly[string]), "part": found(m.Part, plainly[string]), "serial": found(m.Serial, plainly[string]),
 	}
-}
-
-type proposeJSON struct {
-	Schema    string         `json:"schema"`
-	Goal      goalJSON       `json:"goal"`
-	Proposals []proposalJSON `json:"proposals"`
-	Missing   []string       `json:"missing"`
-	Blocked   *string        `json:"blocked"`
-	Searched  map[string]any `json:"searched"`
-}
-
-type goalJSON struct {
-	ReachMiB uint64   `json:"reach_mib"`
-	Spend    *float64 `json:"spend"`
-}
-
-type proposalJSON struct {
-	Number      int        `json:"number"`
-	Picks       []string   `json:"picks"`
-	Cost        *float64   `json:"cost"`
-	Currency    *string    `json:"currency"`
-	TotalMiB    uint64     `json:"total_mib"`
-	Keeps       []moveJSON `json:"keeps"`
-	Removes     []moveJSON `json:"removes"`
-	Adds        []moveJSON `json:"adds"`
-	Buys        []buyJSON  `json:"buys"`
-	Verdict     string     `json:"verdict"`
-	Operating   any        `json:"operating"`
-	Interleaved *uint64    `json:"interleaved_mib"`
-	SocketsFree int        `json:"sockets_free"`
-}
-
-type moveJSON struct {
-	Place string `json:"place"`
-	Stick string `json:"stick"`
-}
-
-type buyJSON struct {
-	SKU      *string  `json:"sku"`
-	Stick    string   `json:"stick"`
-	Quantity int      `json:"quantity"`
-	Price    *float64 `json:"price"`
-}
-
-// ProposeJSON returns the value that propose --format json writes. blocked
-// says why there is no proposal; it is empty where there are some.
-func ProposeJSON(r propose.Result, blocked string) any {
-	out := proposeJSON{
-		Schema: "epitome.propose.v1", Goal: goalJSON{ReachMiB: r.Goal.Reach.MiB()},
-		Proposals: []proposalJSON{}, Missing: append([]string{}, r.Missing...),
-		Searched: map[string]any{"sticks": nil, "exact": true},
-	}
-	if blocked != "" {
-		out.Blocked = &blocked
-	}
-	for _, q := range r.Proposals {
-		out.Proposals = append(out.Proposals, proposalJSON{
-			Number: q.Number, Picks: append([]string{}, q.Picks...), TotalMiB: q.Total.MiB(),
-			Keeps: moves(q.Keeps), Removes: moves(q.Removes), Adds: moves(q.Adds),
-			Buys:    []buyJSON{{Stick: q.Buy.String(), Quantity: q.Quantity}},
-			Verdict: "unproven", SocketsFree: q.SocketsFree,
-		})
-	}
-	return out
-}
-
-func moves(m []propose.Move) []moveJSON {
-	out := make([]moveJSON, len(m))
-	for i, x := range m {
-		out[i] = moveJSON(x)
-	}
-	return out
 }

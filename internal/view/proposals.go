@@ -2,58 +2,388 @@ package view
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
+	"epitome/core/jedec"
+	"epitome/core/maybe"
 	"epitome/core/propose"
+	"epitome/core/stock"
+	"epitome/core/trial"
 )
 
 // Proposals lays out ways to upgrade: the first one as a sentence, then all of
-// them as a table, then what goes where, then what is not proved.
+// them as a table, then what goes where, then what waits for a fact.
 func (p *Page) Proposals(r propose.Result) {
-	best := r.Proposals[0]
-	p.Headline(fmt.Sprintf("To reach %v: buy %d × %v, for %v in all. Not proved yet.", r.Goal.Reach, best.Quantity, best.Buy, best.Total))
+	all := append(slices.Clone(r.Proposals), r.Unproven...)
+	p.Headline(proposalSentence(r))
 	p.Blank()
-	columns := []Column{{"No", Right, 0}, {"Buy", Left, 30}, {"Total", Right, 0}, {"Keeps", Right, 0}, {"Takes out", Right, 0}, {"Free after", Right, 0}, {"Best at", Left, 20}}
+	p.proposalTable(r, all)
+	for _, q := range all {
+		p.Blank()
+		p.proposal(r, q)
+	}
+	p.waitsFor(r)
+	p.Blank()
+	p.Foot(searchedWords(r))
+}
+
+func proposalSentence(r propose.Result) string {
+	list, mood := r.Proposals, ""
+	if len(list) == 0 {
+		list, mood = r.Unproven, " Not proved yet."
+	}
+	q := list[0]
+	s := sentence(buyWords(r, q)) + ", for " + q.Trial.Total.String() + " in all"
+	if x, ok := q.Trial.Operating.Get(); ok {
+		s += " " + pointWords(x)
+	}
+	if !r.Exact {
+		mood += " The search was stopped: better ones may exist."
+	}
+	return s + "." + mood
+}
+
+// buyWords says what to buy, and for how much.
+func buyWords(r propose.Result, q propose.Proposal) string {
+	var parts []string
+	for _, b := range q.Buys {
+		what := trial.Describe(b.Stick)
+		if b.Stick.Kind == "specification" {
+			what = b.Text
+		}
+		if b.Pieces > 1 {
+			what = fmt.Sprintf("kit of %d × %s", b.Pieces, what)
+		}
+		parts = append(parts, fmt.Sprintf("%d × %s", b.Units, what))
+	}
+	if len(parts) == 0 {
+		return "buy nothing, use what is there"
+	}
+	s := "buy " + strings.Join(parts, " and ")
+	if r.Priced {
+		s += " for " + money(r, q.Cost)
+	}
+	return s
+}
+
+func money(r propose.Result, m stock.Money) string {
+	return strings.TrimSpace(m.String() + " " + r.Goal.Currency)
+}
+
+func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
+	cost := "Buy"
+	if r.Priced {
+		cost = strings.TrimSpace("Cost " + r.Goal.Currency)
+	}
+	columns := []Column{{"No", Right, 0}, {cost, Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0}, {"Interleaved", Right, 0}, {"Free", Right, 0}, {"Out", Right, 0}, {"Best at", Left, Rest}}
 	var rows [][]string
-	for _, q := range r.Proposals {
-		rows = append(rows, []string{fmt.Sprint(q.Number), fmt.Sprintf("%d × %v", q.Quantity, q.Buy), q.Total.String(),
-			fmt.Sprint(len(q.Keeps)), fmt.Sprint(len(q.Removes)), fmt.Sprint(q.SocketsFree), firstPick(q)})
+	for _, q := range all {
+		c := fmt.Sprint(q.Modules)
+		if r.Priced {
+			c = q.Cost.String()
+		}
+		runs, spread := "?", "?"
+		if x, ok := q.Trial.Operating.Get(); ok {
+			runs, spread = fmt.Sprint(int(x.Grade.Rate)), "none"
+			if x.TimesKnown {
+				runs += fmt.Sprintf(" CL%v", x.Timing.CL)
+			}
+			if x.Interleaved > 0 {
+				spread = x.Interleaved.String()
+			}
+		}
+		best := ""
+		if len(q.Picks) > 0 {
+			best = q.Picks[0]
+		}
+		if q.Trial.Verdict == trial.CannotTell {
+			best = strings.TrimPrefix(best+", not proved", ", ")
+		}
+		rows = append(rows, []string{fmt.Sprint(q.Number), c, q.Trial.Total.String(), runs, spread, fmt.Sprint(q.SocketsFree), fmt.Sprint(len(q.Removes)), best})
 	}
 	p.Table(columns, rows)
-	for _, q := range r.Proposals {
-		p.Blank()
-		p.proposal(q)
-	}
-	p.Blank()
-	p.Heading("What would prove them")
-	for _, fact := range r.Missing {
-		p.Para(4, "  - ", fact)
-	}
 }
 
-func firstPick(q propose.Proposal) string {
-	if len(q.Picks) == 0 {
-		return ""
-	}
-	return q.Picks[0]
-}
-
-// proposal shows one way: where each module goes, stays or comes out.
-func (p *Page) proposal(q propose.Proposal) {
-	title := fmt.Sprintf("%d  %v", q.Number, q.Total)
+// proposal shows one way: what to buy, and where each module goes, stays or
+// comes out.
+func (p *Page) proposal(r propose.Result, q propose.Proposal) {
+	title := fmt.Sprintf("%d. %s", q.Number, sentence(buyWords(r, q)))
 	if len(q.Picks) > 0 {
-		title += " — " + strings.Join(q.Picks, ", ")
+		picks := strings.Join(q.Picks, ", ")
+		if len(q.Picks) == 5 {
+			picks = "best in everything"
+		}
+		title += ": " + picks
 	}
-	p.Heading(title)
+	for _, line := range p.wrap(title, p.Width) {
+		p.Heading(line)
+	}
 	for _, part := range []struct {
 		verb  string
 		moves []propose.Move
-	}{{"takes out", q.Removes}, {"keeps", q.Keeps}, {"adds", q.Adds}} {
-		for _, m := range part.moves {
-			p.Para(32, fmt.Sprintf("   %-11s%-16s", part.verb, m.Place), m.Stick)
+	}{{"take out", q.Removes}, {"keep", q.Keeps}, {"put", q.Adds}} {
+		for _, line := range together(part.moves) {
+			p.Para(13, fmt.Sprintf("   %-10s", part.verb), line)
 		}
 	}
-	if q.Uneven {
-		p.Para(3, "   ", "Modules of different sizes: part of the memory may run on one channel only.")
+	for _, b := range q.Buys {
+		if b.Supplier != "" {
+			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, b.SKU, b.Price, b.Supplier))
+		}
 	}
+	var penalties []string
+	for _, x := range q.Trial.Reasons {
+		if x.Outcome == trial.Reduced && !slices.Contains(penalties, x.Rule) {
+			penalties = append(penalties, x.Rule)
+		}
+	}
+	if len(penalties) > 0 {
+		p.Para(13, "   penalty", fmt.Sprintf("%s; --why %d explains", strings.Join(penalties, ", "), q.Number))
+	}
+}
+
+// together writes moves of alike modules on one line: what, and the places.
+func together(moves []propose.Move) (lines []string) {
+	var names []string
+	places := make(map[string][]string)
+	for _, m := range moves {
+		what, place := m.Stick, m.Place
+		if m.SKU != "" {
+			what += ", " + m.SKU + ","
+		}
+		switch {
+		case m.From == "drawer":
+			what += " from the drawer"
+		case m.From != "":
+			place += " (from " + m.From + ")"
+		}
+		if places[what] == nil {
+			names = append(names, what)
+		}
+		places[what] = append(places[what], place)
+	}
+	for _, what := range names {
+		line := what
+		if n := len(places[what]); n > 1 {
+			line = fmt.Sprintf("%d × %s", n, what)
+		}
+		lines = append(lines, line+" in "+strings.Join(places[what], ", "))
+	}
+	return lines
+}
+
+// waitsFor lists the facts that would prove what is not proved.
+func (p *Page) waitsFor(r propose.Result) {
+	var facts []string
+	for _, q := range r.Unproven {
+		for _, x := range q.Trial.Reasons {
+			if x.Outcome == trial.Unproven && x.Missing != "" && !slices.Contains(facts, x.Missing) {
+				facts = append(facts, x.Missing)
+			}
+		}
+	}
+	if len(facts) > 0 {
+		p.Blank()
+		p.Heading("What would prove the others")
+		p.list(facts)
+	}
+}
+
+func searchedWords(r propose.Result) string {
+	s := fmt.Sprintf("%d offers", r.Offers)
+	if !r.Priced {
+		s = "modules by the sizes and grades that exist"
+	}
+	if r.Passed > 0 {
+		s += fmt.Sprintf(", %d left out by machine or wishes", r.Passed)
+	}
+	s += fmt.Sprintf("; %s sets looked at; ", figure(uint64(r.Sets)))
+	if r.Exact {
+		s += "nothing better exists among them"
+	} else {
+		s += "stopped before the end"
+	}
+	if r.Beaten > 0 {
+		s += fmt.Sprintf("; %d more that nothing beats, with --all", r.Beaten)
+	}
+	return s + ". Out: modules taken out."
+}
+
+// Nearest lays out what comes closest to a goal that nothing meets.
+func (p *Page) Nearest(r propose.Result) {
+	p.Headline("Out of reach: " + r.Blocked + ".")
+	q, ok := r.Nearest.Get()
+	if !ok {
+		return
+	}
+	q.Number = 1
+	p.Blank()
+	p.Line("The most that can be had below it:")
+	p.Blank()
+	p.proposalTable(r, []propose.Proposal{q})
+	p.Blank()
+	p.proposal(r, q)
+}
+
+// Compared sets proposals side by side.
+func (p *Page) Compared(r propose.Result, list []propose.Proposal) {
+	p.Headline(fmt.Sprintf("%s side by side.", sentence(count(len(list), "proposal"))))
+	p.Blank()
+	columns := []Column{{"", Left, 0}}
+	for _, q := range list {
+		columns = append(columns, Column{fmt.Sprint("No ", q.Number), Right, 0})
+	}
+	var rows [][]string
+	row := func(title string, of func(propose.Proposal) string) {
+		cells := []string{title}
+		for _, q := range list {
+			cells = append(cells, of(q))
+		}
+		rows = append(rows, cells)
+	}
+	if r.Priced {
+		row("Cost "+r.Goal.Currency, func(q propose.Proposal) string { return q.Cost.String() })
+	}
+	point := func(of func(trial.Point) string) func(propose.Proposal) string {
+		return func(q propose.Proposal) string {
+			x, ok := q.Trial.Operating.Get()
+			if !ok {
+				return "?"
+			}
+			return of(x)
+		}
+	}
+	row("Modules to buy", func(q propose.Proposal) string { return fmt.Sprint(q.Modules) })
+	row("Total", func(q propose.Proposal) string { return q.Trial.Total.String() })
+	row("Rate", point(func(x trial.Point) string { return fmt.Sprint(int(x.Grade.Rate)) }))
+	row("Timings", point(timingWords))
+	row("First word", point(func(x trial.Point) string {
+		if !x.TimesKnown {
+			return "?"
+		}
+		return x.Latency.String()
+	}))
+	row("Interleaved", point(func(x trial.Point) string { return x.Interleaved.String() }))
+	row("Bandwidth", point(func(x trial.Point) string { return bandwidth(x.Bandwidth) }))
+	row("Sockets left", func(q propose.Proposal) string { return fmt.Sprint(q.SocketsFree) })
+	row("Taken out", func(q propose.Proposal) string { return fmt.Sprint(len(q.Removes)) })
+	row("Verdict", func(q propose.Proposal) string { return q.Trial.Verdict.String() })
+	p.Table(columns, rows)
+}
+
+// GivenUp says what each other proposal has that this one gives up, and what
+// this one has instead.
+func (p *Page) GivenUp(r propose.Result, q propose.Proposal, others []propose.Proposal) {
+	p.Headline(fmt.Sprintf("What proposal %d gives up, and gets, against the others.", q.Number))
+	for _, o := range others {
+		if o.Number == q.Number {
+			continue
+		}
+		worse, better := differences(r, q, o)
+		p.Blank()
+		p.Heading(fmt.Sprintf("Against %d, %s", o.Number, buyWords(r, o)))
+		p.Para(13, "   gives up", orNothing(worse))
+		p.Para(13, "   gets", orNothing(better))
+	}
+}
+
+func orNothing(parts []string) string {
+	if len(parts) == 0 {
+		return "nothing"
+	}
+	return strings.Join(parts, ", ")
+}
+
+// differences lists in what a is worse than b, and in what it is better.
+func differences(r propose.Result, a, b propose.Proposal) (worse, better []string) {
+	say := func(isWorse, isBetter bool, words string) {
+		switch {
+		case isWorse:
+			worse = append(worse, words)
+		case isBetter:
+			better = append(better, words)
+		}
+	}
+	abs := func(n int64) int64 { return max(n, -n) }
+	cost := int64(a.Cost - b.Cost)
+	if r.Priced {
+		say(cost > 0, cost < 0, money(r, stock.Money(abs(cost))))
+	} else {
+		n := a.Modules - b.Modules
+		say(n > 0, n < 0, count(int(abs(int64(n))), "module")+" to buy")
+	}
+	size := int64(a.Trial.Total) - int64(b.Trial.Total)
+	say(size < 0, size > 0, jedec.Capacity(abs(size)).String())
+	x, ok1 := a.Trial.Operating.Get()
+	y, ok2 := b.Trial.Operating.Get()
+	if ok1 && ok2 {
+		rate := int64(x.Grade.Rate) - int64(y.Grade.Rate)
+		say(rate < 0, rate > 0, fmt.Sprintf("%d MT/s", abs(rate)))
+		lone := int64(x.Total-x.Interleaved) - int64(y.Total-y.Interleaved)
+		say(lone > 0, lone < 0, jedec.Capacity(abs(lone)).String()+" of interleaving")
+	}
+	free := a.SocketsFree - b.SocketsFree
+	say(free < 0, free > 0, "room in "+count(int(abs(int64(free))), "socket"))
+	out := len(a.Removes) - len(b.Removes)
+	say(out > 0, out < 0, count(int(abs(int64(out))), "module")+" discarded")
+	return worse, better
+}
+
+// ProposeJSON returns the value that propose --format json writes. blocked
+// says why there is no proposal; it is empty where there are some.
+func ProposeJSON(r propose.Result, blocked string) any {
+	proposals := []any{}
+	var missing []string
+	for _, q := range append(slices.Clone(r.Proposals), r.Unproven...) {
+		proposals = append(proposals, proposalJSON(r, q))
+		for _, x := range q.Trial.Reasons {
+			if x.Missing != "" && !slices.Contains(missing, x.Missing) {
+				missing = append(missing, x.Missing)
+			}
+		}
+	}
+	var nearest any
+	if q, ok := r.Nearest.Get(); ok {
+		q.Number = 1
+		nearest = proposalJSON(r, q)
+	}
+	return map[string]any{"schema": "epitome.propose.v1", "goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
+		"proposals": proposals, "missing": append([]string{}, missing...), "blocked": orNull(blocked), "nearest": nearest,
+		"searched": map[string]any{"sticks": r.Offers, "passed": r.Passed, "sets": r.Sets, "exact": r.Exact}}
+}
+
+func proposalJSON(r propose.Result, q propose.Proposal) any {
+	type move struct {
+		Place string              `json:"place"`
+		Stick string              `json:"stick"`
+		SKU   maybe.Value[string] `json:"sku"`
+		From  maybe.Value[string] `json:"from"`
+	}
+	type buy struct {
+		SKU      maybe.Value[string]  `json:"sku"`
+		Supplier maybe.Value[string]  `json:"supplier"`
+		Stick    string               `json:"stick"`
+		Quantity int                  `json:"quantity"`
+		Pieces   int                  `json:"pieces"`
+		Price    maybe.Value[float64] `json:"price"`
+	}
+	moves := func(list []propose.Move) []move {
+		out := []move{}
+		for _, m := range list {
+			out = append(out, move{m.Place, m.Stick, orNull(m.SKU), orNull(m.From)})
+		}
+		return out
+	}
+	buys := []buy{}
+	for _, b := range q.Buys {
+		buys = append(buys, buy{orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces, maybe.If(b.Price.Units(), r.Priced)})
+	}
+	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...), "cost": maybe.If(q.Cost.Units(), r.Priced), "currency": maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
+		"total_mib": q.Trial.Total, "keeps": moves(q.Keeps), "removes": moves(q.Removes), "adds": moves(q.Adds), "buys": buys, "modules_to_buy": q.Modules,
+		"verdict": q.Trial.Verdict, "operating": pointsJSON(q.Trial.Operating), "channels": []any{}, "interleaved_mib": nil, "sockets_free": q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
+	if x, ok := q.Trial.Operating.Get(); ok {
+		out["channels"], out["interleaved_mib"] = channelsJSON(x), x.Interleaved
+	}
+	return out
 }

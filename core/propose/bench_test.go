@@ -1,0 +1,71 @@
+package propose
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+	"epitome/core/stock"
+)
+
+// priceList makes a list of so many lines: sizes, grades, layouts, kits and
+// prices as a supplier has them, many lines of one class.
+func priceList(b testing.TB, lines int) (offers []Offer) {
+	var sticks []stick.Stick
+	for _, x := range []string{"4GB 1Rx8 PC4-%s-UA2-11", "4GB 1Rx16 PC4-%s-UC0-11", "8GB 1Rx8 PC4-%s-UA2-11", "8GB 2Rx8 PC4-%s-UB1-11", "16GB 2Rx8 PC4-%s-UA2-11", "16GB 1Rx8 PC4-%s-UA2-11", "8GB 1Rx8 PC4-%s-SA2-11", "8GB 1Rx8 PC4-%s-EA1-11", "16GB 2Rx4 PC4-%s-RA1-11"} {
+		for _, bin := range []string{"2133P", "2133R", "2400R", "2400T", "2400U", "2666V", "2666W", "3200AA"} {
+			sticks = append(sticks, known(b, fmt.Sprintf(x, bin)))
+		}
+	}
+	for i := range lines {
+		s := sticks[i%len(sticks)]
+		size := int(s.Capacity.Or(0) / jedec.GiB)
+		o := Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: s, Pieces: 1 + i/len(sticks)%3/2, MinOrder: 1, Price: stock.Money(600 + 190*size + 37*(i*7919%101) + int(s.Grade.Or(jedec.Grade{}).Rate)/10)}
+		if i%4 > 0 {
+			o.Quantity = maybe.Just(i % 9)
+		}
+		offers = append(offers, o)
+	}
+	return offers
+}
+
+func fourSockets() rig {
+	return rig{takes: figures, system: "Windows 10 Pro 64-bit", places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B|4GB 1Rx8 PC4-2133P-UA2-11", "B2 B"}}
+}
+
+func BenchmarkFourSockets(b *testing.B) {
+	m, l := fourSockets().machine(b)
+	for _, lines := range []int{100, 1000, 10_000, 100_000} {
+		g := Goal{Reach: maybe.Just(32 * jedec.GiB), Offers: priceList(b, lines)}
+		b.Run(fmt.Sprint(lines, " lines"), func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := Search(m, l, g, nil); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
+func BenchmarkSixteenSockets(b *testing.B) {
+	r := rig{takes: strings.NewReplacer("channels: 2", "channels: 8", "maximum: 64GB", "maximum: 512GB").Replace(figures), system: "Windows 10 Pro 64-bit"}
+	for i, channel := range []string{"A", "B", "C", "D", "E", "F", "G", "H"} {
+		fitted := ""
+		if i < 4 {
+			fitted = "|8GB 1Rx8 PC4-2400T-UA2-11"
+		}
+		r.places = append(r.places, channel+"1 "+channel+fitted, channel+"2 "+channel)
+	}
+	m, l := r.machine(b)
+	g := Goal{Reach: maybe.Just(128 * jedec.GiB), Offers: priceList(b, 10_000)}
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := Search(m, l, g, nil); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

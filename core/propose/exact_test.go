@@ -1,0 +1,258 @@
+package propose
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
+	"epitome/core/evidence"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/smbios/compose"
+	"epitome/core/stick"
+	"epitome/core/stock"
+	"epitome/core/trial"
+)
+
+// A rig is a machine of which everything is known, unless a test takes a
+// figure away.
+type rig struct {
+	takes  string
+	places []string // "A1 A" and, behind a bar, the sticker of what is fitted
+	system string
+	typ    byte
+}
+
+const figures = "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, rate_dual_rank: 2400, rate_two_modules: 2133, rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+
+func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
+	t.Helper()
+	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: [{"+r.takes+"}]}]\n"))
+	require.Empty(t, faults)
+	k := catalogue.Catalogue{}.With(o)
+	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 3", ChassisKind: 3}.Structures(), compose.Array(0x1000, 1<<30, uint16(len(r.places))))
+	hand := "epitome-hand: 1\nmachine: {system: " + r.system + "}\nplaces:\n"
+	for i, text := range r.places {
+		where, sticker, _ := strings.Cut(text, "|")
+		name, channel, _ := strings.Cut(where, " ")
+		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: 9, Locator: name, Bank: "P0 CHANNEL " + channel}
+		hand += "  - {name: " + name + ", attach: socket, takes: DIMM"
+		if sticker != "" {
+			one, err := stick.Parse(sticker)
+			require.NoError(t, err)
+			d.MiB, d.Type, d.Speed, d.TotalBits, d.DataBits, d.Detail = uint32(one.Capacity.Or(0).MiB()), 0x1A, uint16(one.Grade.Or(jedec.Grade{}).Rate), 64, 64, 0x4080
+			hand += ", holds: " + sticker
+		}
+		hand += "}\n"
+		s = append(s, d.Structure())
+	}
+	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
+		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
+		{Kind: card.Hand, Source: "hand", Data: []byte(hand)}}}
+	m := evidence.Weigh(c, k)
+	return m, ceiling.Of(m, k)
+}
+
+func known(t testing.TB, text string) stick.Stick {
+	t.Helper()
+	s, err := stick.Parse(text)
+	require.NoError(t, err, text)
+	return s
+}
+
+var labels = []string{"4GB 1Rx8 PC4-2133P-UA2-11", "4GB 1Rx16 PC4-2400T-UC0-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400R-UB1-11", "8GB 1Rx8 PC4-2666V-UA2-11",
+	"16GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2666V-UA2-11", "8GB 1Rx8 PC4-3200AA-UA2-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "8GB PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4"}
+
+// plainly enumerates: every subset of what is fitted, every number of units of
+// every offer, each tried whole.
+func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found []vector) {
+	t.Helper()
+	var fitted []trial.Put
+	for _, seat := range trial.Fitted(m) {
+		fitted = append(fitted, trial.Put{Place: seat.Place, Stick: seat.Stick})
+	}
+	sockets := len(m.Places)
+	units := make([]int, len(g.Offers))
+	var each func(i, room int, try func())
+	each = func(i, room int, try func()) {
+		if i == len(g.Offers) {
+			try()
+			return
+		}
+		o := g.Offers[i]
+		for u := 0; u*o.Pieces <= room; u++ {
+			if n, stated := o.Quantity.Get(); stated && u > n || u > 0 && u < o.MinOrder || u > 0 && (g.OnlyNew && o.Condition == stock.Used || g.InStock && !stated) {
+				continue
+			}
+			units[i] = u
+			each(i+1, room-u*o.Pieces, try)
+		}
+		units[i] = 0
+	}
+	for subset := range 1 << len(fitted) {
+		var plan trial.Plan
+		kept := 0
+		var sticks []stick.Stick
+		for i, f := range fitted {
+			if subset>>i&1 == 1 {
+				plan.Moved = append(plan.Moved, f)
+				sticks = append(sticks, f.Stick)
+				kept++
+			} else {
+				plan.Pull = append(plan.Pull, f.Place)
+			}
+		}
+		gone := len(fitted) - kept
+		if limit, ok := g.Discard.Get(); ok && gone > limit {
+			continue
+		}
+		each(0, sockets-kept, func() {
+			p := plan
+			side := slices.Clone(sticks)
+			cost := stock.Money(-gone) * g.TradeIn
+			kinds := make(map[trial.PlaceKind]bool)
+			bought, ones := 0, 0
+			for i, u := range units {
+				o := g.Offers[i]
+				cost += stock.Money(u) * o.Price
+				ones += u
+				for range u * o.Pieces {
+					p.Sticks = append(p.Sticks, o.Stick)
+					side = append(side, o.Stick)
+					kinds[trial.KindOf(o.Stick)] = true
+					bought++
+				}
+			}
+			if len(kinds) > maxKinds || g.OneKit && ones > 1 || !alike(side) || bought == 0 && gone == 0 {
+				return
+			}
+			if spend, ok := g.Spend.Get(); ok && bought > 0 && cost > spend {
+				return
+			}
+			got, err := trial.Run(m, l, p)
+			if err != nil || got.Verdict == trial.No || got.Total < g.Reach.Or(0) || got.Total == 0 {
+				return
+			}
+			v := vector{cost: cost, total: got.Total, free: len(got.Free), gone: gone, proved: got.Verdict <= trial.RunsLess}
+			if point, ok := got.Operating.Get(); ok {
+				v.rate, v.lone = point.Grade.Rate, point.Total-point.Interleaved
+				v.latency = point.Latency
+				if !point.TimesKnown {
+					v.latency = point.Worst.Time(point.Grade)
+				}
+			}
+			found = append(found, v)
+		})
+	}
+	return found
+}
+
+// unbeaten keeps what no other beats, each worth once, as text.
+func unbeaten(all []vector) (out []string) {
+	for i, v := range all {
+		beaten := false
+		for j, o := range all {
+			if i != j && o.beats(v) && (!v.beats(o) || j < i) {
+				beaten = true
+				break
+			}
+		}
+		if !beaten {
+			out = append(out, worth(v))
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+func worth(v vector) string {
+	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, proved %v", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proved)
+}
+
+func randomCase(r *rand.Rand) (rig, Goal) {
+	pick := func(n int) int { return r.IntN(n) }
+	machine := rig{takes: figures, system: "Windows 10 Pro 64-bit"}
+	switch pick(6) {
+	case 0:
+		machine.takes = strings.Replace(machine.takes, "rate_two_modules: 2133, ", "", 1) // not published
+	case 1:
+		machine.takes = strings.Replace(machine.takes, "maximum: 64GB", "maximum: 24GB", 1)
+	case 2:
+		machine.takes = strings.Replace(machine.takes, "largest_die: 8Gbit, ", "", 1)
+	}
+	for _, name := range [][]string{{"A1 A", "B1 B"}, {"A1 A", "A2 A", "B1 B"}, {"A1 A", "A2 A", "B1 B", "B2 B"}}[pick(3)] {
+		if pick(2) == 0 {
+			name += "|" + labels[pick(8)]
+		}
+		machine.places = append(machine.places, name)
+	}
+	var g Goal
+	if pick(5) > 0 {
+		g.Reach = maybe.Just(jedec.Capacity(4<<pick(4)) * jedec.GiB)
+	}
+	if pick(3) == 0 || !g.Reach.Known() {
+		g.Spend = maybe.Just(stock.Money(2000 + 100*pick(120)))
+	}
+	if pick(4) == 0 {
+		g.Discard = maybe.Just(pick(2))
+	}
+	if pick(4) == 0 {
+		g.TradeIn = stock.Money(100 * pick(10))
+	}
+	g.OneKit, g.OnlyNew, g.InStock = pick(6) == 0, pick(6) == 0, pick(6) == 0
+	for i := range 1 + pick(4) {
+		text := labels[pick(len(labels))]
+		s, err := stick.Parse(text)
+		if err != nil {
+			panic(err)
+		}
+		o := Offer{SKU: fmt.Sprint("S", i), Text: fmt.Sprint(text, " no ", i), Stick: s, Pieces: 1 + pick(4)/3, Price: stock.Money(1000 + 100*pick(60)), MinOrder: 1 + pick(5)/4}
+		if pick(2) == 0 {
+			o.Quantity = maybe.Just(1 + pick(3))
+		}
+		if pick(3) == 0 {
+			o.Condition = stock.Used
+		}
+		g.Offers = append(g.Offers, o)
+	}
+	return machine, g
+}
+
+// The search comes to just what plain enumeration comes to: nothing that
+// nothing beats is missing, and nothing else is there.
+func TestTheSearchIsExact(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 2))
+	cases, fronts := 2000, 0
+	if testing.Short() {
+		cases = 200
+	}
+	for n := range cases {
+		machine, g := randomCase(r)
+		m, l := machine.machine(t)
+		want := unbeaten(plainly(t, m, l, g))
+		s, err := survey(m, l, g)
+		if err != nil {
+			continue // without anything fitted the generation may not be known
+		}
+		s.search()
+		var got []string
+		for _, v := range s.front() {
+			got = append(got, worth(v))
+		}
+		slices.Sort(got)
+		fronts += len(got)
+		if !assert.Equal(t, want, got, "case %d: %+v\n%+v", n, machine, g) {
+			return
+		}
+	}
+	assert.Greater(t, fronts, cases, "and there is something to find")
+}

@@ -1,0 +1,216 @@
+package propose
+
+import (
+	"cmp"
+	"slices"
+
+	"epitome/core/trial"
+)
+
+// front is every set that no other beats, in a fixed order: the cheapest
+// first. Sets alike in everything are there once.
+func (s *search) front() (out []vector) {
+	var all []vector
+	for _, at := range s.spots() {
+		all = append(all, s.least[at]...)
+	}
+	slices.SortStableFunc(all, func(a, b vector) int {
+		return cmp.Or(-compareBool(a.proved, b.proved), cmp.Compare(a.cost, b.cost), cmp.Compare(a.total, b.total), cmp.Compare(b.rate, a.rate),
+			cmp.Compare(a.latencyRank(), b.latencyRank()), cmp.Compare(a.lone, b.lone), cmp.Compare(b.free, a.free), cmp.Compare(a.gone, b.gone))
+	})
+	for _, v := range all {
+		// Whatever beats v stands before it, or is alike.
+		if !slices.ContainsFunc(out, func(o vector) bool { return o.beats(v) }) {
+			out = slices.DeleteFunc(out, v.beats)
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+func compareBool(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case a:
+		return 1
+	}
+	return -1
+}
+
+// spots lists the spots in a fixed order: a map has none.
+func (s *search) spots() []spot {
+	list := make([]spot, 0, len(s.least))
+	for at := range s.least {
+		list = append(list, at)
+	}
+	slices.SortFunc(list, func(a, b spot) int {
+		return cmp.Or(cmp.Compare(a.total, b.total), cmp.Compare(a.free, b.free), cmp.Compare(a.gone, b.gone), compareBool(a.proved, b.proved))
+	})
+	return list
+}
+
+// A pick is what one proposal is best at: of those that are alike in it, the
+// cheapest.
+type pick struct {
+	name   string
+	better func(a, b vector) int // negative where a is better
+}
+
+func (s *search) picks() []pick {
+	cheap := "least money"
+	if !s.goal.priced() {
+		cheap = "fewest modules"
+	}
+	byCost := func(a, b vector) int { return cmp.Compare(a.cost, b.cost) }
+	return []pick{
+		{cheap, func(a, b vector) int {
+			return cmp.Or(byCost(a, b), cmp.Compare(a.gone, b.gone), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total))
+		}},
+		{"most balanced", func(a, b vector) int {
+			return cmp.Or(cmp.Compare(a.lone, b.lone), byCost(a, b), cmp.Compare(a.gone, b.gone), cmp.Compare(b.total, a.total))
+		}},
+		{"most room left", func(a, b vector) int {
+			return cmp.Or(cmp.Compare(b.free, a.free), byCost(a, b), cmp.Compare(a.lone, b.lone))
+		}},
+		{"fastest", func(a, b vector) int {
+			return cmp.Or(cmp.Compare(b.rate, a.rate), cmp.Compare(a.latencyRank(), b.latencyRank()), cmp.Compare(a.lone, b.lone), byCost(a, b))
+		}},
+		{"largest", func(a, b vector) int {
+			return cmp.Or(cmp.Compare(b.total, a.total), byCost(a, b), cmp.Compare(a.lone, b.lone))
+		}},
+	}
+}
+
+// shown is how many proposals a person chooses from at a glance: all picks, and
+// where these are few the next ones.
+const (
+	shown         = 4
+	shownUnproven = 2
+)
+
+// show turns what nothing beats into proposals: the picks first.
+func (s *search) show(r *Result, found []vector) {
+	var proved, waiting []vector
+	for _, v := range found {
+		if v.proved {
+			proved = append(proved, v)
+		} else {
+			waiting = append(waiting, v)
+		}
+	}
+	r.Proposals, r.Beaten = s.chosen(proved, shown, r.Goal.Everything)
+	r.Unproven, _ = s.chosen(waiting, shownUnproven, r.Goal.Everything)
+	// The trial has the last word on each; what it proves or does not moves over.
+	for _, p := range slices.Clone(r.Proposals) {
+		if p.Trial.Verdict > trial.RunsLess {
+			r.Proposals = slices.DeleteFunc(r.Proposals, func(x Proposal) bool { return x.Number == p.Number })
+			r.Unproven = append(r.Unproven, p)
+		}
+	}
+	number := 0
+	for _, list := range [][]Proposal{r.Proposals, r.Unproven} {
+		for i := range list {
+			number++
+			list[i].Number = number
+		}
+	}
+}
+
+// chosen makes proposals of the picks among a front, or of all of it.
+func (s *search) chosen(front []vector, most int, everything bool) (out []Proposal, left int) {
+	if len(front) == 0 {
+		return nil, 0
+	}
+	names := make(map[int][]string)
+	var order []int
+	for _, p := range s.picks() {
+		best := 0
+		for i := range front {
+			if p.better(front[i], front[best]) < 0 {
+				best = i
+			}
+		}
+		if names[best] == nil {
+			order = append(order, best)
+		}
+		names[best] = append(names[best], p.name)
+	}
+	for i := range front {
+		if names[i] == nil && (everything || len(order) < most) {
+			order = append(order, i)
+		}
+	}
+	if !everything {
+		order = order[:min(len(order), most)]
+	}
+	for _, i := range order {
+		if p, ok := s.proposal(front[i]); ok {
+			p.Picks, p.Number = names[i], len(out)+1
+			out = append(out, p)
+		}
+	}
+	return out, len(front) - len(out)
+}
+
+// proposal lays a set out: which module goes where, and the trial's verdict.
+func (s *search) proposal(v vector) (p Proposal, ok bool) {
+	p = Proposal{Cost: v.cost, Buys: v.bought}
+	var plan trial.Plan
+	kept := make(map[string]bool)
+	for i, n := range v.keep {
+		o := s.owned[i]
+		for j, member := range o.members {
+			switch {
+			case j < n && o.fitted:
+				plan.Moved = append(plan.Moved, member)
+				kept[member.Place] = true
+			case j < n:
+				plan.Sticks = append(plan.Sticks, member.Stick)
+			}
+		}
+	}
+	for _, seat := range trial.Fitted(s.m) {
+		if !seat.Soldered && !kept[seat.Place] {
+			plan.Pull = append(plan.Pull, seat.Place)
+			p.Removes = append(p.Removes, Move{Place: seat.Place, Stick: trial.Describe(seat.Stick)})
+		}
+	}
+	sku := make(map[string]string)
+	for _, b := range v.bought {
+		for range b.Units * b.Pieces {
+			st := b.Stick
+			st.From = b.Text
+			sku[b.Text] = b.SKU
+			plan.Sticks = append(plan.Sticks, st)
+			p.Modules++
+		}
+	}
+	t, err := trial.Run(s.m, s.limits, plan)
+	if err != nil {
+		return p, false
+	}
+	p.Trial = t
+	for _, seat := range t.Seats {
+		move := Move{Place: seat.Place, Stick: trial.Describe(seat.Stick), SKU: sku[seat.Stick.From], From: seat.From}
+		switch {
+		case seat.Soldered:
+		case seat.New && !s.wasBought(seat, v):
+			move.From = "drawer"
+			p.Adds = append(p.Adds, move)
+		case seat.New:
+			p.Adds = append(p.Adds, move)
+		default:
+			if move.From == move.Place {
+				move.From = ""
+			}
+			p.Keeps = append(p.Keeps, move)
+		}
+	}
+	p.SocketsFree = len(t.Free)
+	return p, true
+}
+
+func (s *search) wasBought(seat trial.Seat, v vector) bool {
+	return slices.ContainsFunc(v.bought, func(b Buy) bool { return b.Text == seat.Stick.From })
+}

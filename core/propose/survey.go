@@ -1,0 +1,299 @@
+package propose
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strconv"
+
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+	"epitome/core/stock"
+	"epitome/core/trial"
+)
+
+// most is the most modules that one proposal buys; no machine of this trade
+// has more sockets.
+const most = 32
+
+// maxKinds is how many kinds of module one proposal buys.
+const maxKinds = 3
+
+// A class is offers that nothing but price, pieces and quantity tells apart.
+type class struct {
+	kind     trial.PlaceKind
+	stick    stick.Stick
+	rate     jedec.Rate        // no more than the machine can use; 0 where not known
+	taa      jedec.Picoseconds // 0 where not known
+	proof    trial.Outcome     // of the rules about a single module
+	supplies string
+	common   string // CAS latencies that it states
+	offers   []*Offer
+}
+
+// An owned is modules at hand that are alike: fitted ones or drawer ones.
+type owned struct {
+	class
+	members []trial.Put // Place is where it was; empty for a drawer module
+	fitted  bool
+}
+
+// A search is the state of one run.
+type search struct {
+	m          machine.Machine
+	limits     ceiling.Limits
+	judge      *trial.Judge
+	goal       Goal
+	have       jedec.Capacity
+	owned      []owned
+	classes    []class
+	considered Considered
+	stop       func() bool
+	stopped    bool
+	plain      bool // sockets differ in nothing but channel and turn
+	least      map[spot][]vector
+	fixed      base
+	kinds      []trial.PlaceKind // used again and again
+}
+
+// survey gathers what is known, and stops where a fact is missing that no
+// proposal can do without.
+func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
+	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Totals.Installed.Or(0), least: make(map[spot][]vector)}
+	for _, p := range m.Places {
+		if !p.Attach.Known() {
+			return nil, fmt.Errorf("%w: whether %s is a socket is not known; look and see", ErrUnknown, p.Name)
+		}
+	}
+	g, known := l.Generation.Get()
+	switch {
+	case len(m.Places) == 0:
+		return nil, fmt.Errorf("%w: no place for memory is known", ErrUnknown)
+	case m.Totals.Sockets.Standing == machine.Disputed:
+		return nil, fmt.Errorf("%w: how many sockets there are is disputed; open the machine and count them", ErrUnknown)
+	case s.judge.Sockets() == 0:
+		return nil, fmt.Errorf("%w: all memory is soldered, there is no socket", ErrBeyond)
+	case !known:
+		return nil, fmt.Errorf("%w: the generation is not known; read the sticker of a fitted module", ErrUnknown)
+	case !l.Form.Known():
+		return nil, fmt.Errorf("%w: the form of the sockets is not known; look whether they take DIMMs or SO-DIMMs", ErrUnknown)
+	case len(jedec.ModuleSizes(g)) == 0:
+		return nil, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, g)
+	}
+	s.plain = s.judge.Plain()
+	s.gatherOwned()
+	offers := goal.Offers
+	if len(offers) == 0 {
+		offers = s.specifications(g)
+	}
+	s.sortOffers(offers)
+	return s, nil
+}
+
+// gatherOwned groups fitted modules in sockets, and drawer modules.
+func (s *search) gatherOwned() {
+	add := func(st stick.Stick, place string, fitted bool) {
+		c := s.classOf(st, !fitted)
+		if c.proof == trial.Refused && !fitted {
+			return
+		}
+		for i := range s.owned {
+			o := &s.owned[i]
+			if o.fitted == fitted && o.same(c) {
+				o.members = append(o.members, trial.Put{Place: place, Stick: st})
+				return
+			}
+		}
+		s.owned = append(s.owned, owned{class: c, members: []trial.Put{{Place: place, Stick: st}}, fitted: fitted})
+	}
+	for _, seat := range trial.Fitted(s.m) {
+		if !seat.Soldered {
+			add(seat.Stick, seat.Place, true)
+		}
+	}
+	for _, d := range s.goal.Drawer {
+		for _, one := range d.Apart() {
+			add(one, "", false)
+		}
+	}
+}
+
+// same reports whether nothing tells two classes apart but their offers.
+func (c class) same(o class) bool {
+	return c.kind == o.kind && c.rate == o.rate && c.taa == o.taa && c.proof == o.proof && c.supplies == o.supplies && c.common == o.common &&
+		c.stick.Registered == o.stick.Registered && c.stick.ECC == o.stick.ECC
+}
+
+// classOf is what the search looks at in a stick.
+func (s *search) classOf(st stick.Stick, isNew bool) class {
+	c := class{kind: trial.KindOf(st), stick: st, supplies: numbers(st.MilliVolts), common: numbers(st.Latencies)}
+	c.proof, _ = s.judge.Alone(st, isNew)
+	if x, ok := st.Grade.Get(); ok {
+		c.rate = x.Rate
+		if top := s.judge.Ceiling(); top > 0 {
+			c.rate = min(c.rate, top)
+		}
+	}
+	if taa, ok := trial.AccessTime(st); ok {
+		c.taa = taa
+	}
+	return c
+}
+
+// sortOffers drops what the wishes leave out and the machine refuses, and
+// deals the rest into classes.
+func (s *search) sortOffers(offers []Offer) {
+	s.considered.Offers = len(offers)
+	seen := make(map[signature]int)
+	for at := range offers {
+		o := &offers[at]
+		n, stated := o.Quantity.Get()
+		if s.goal.OnlyNew && o.Condition == stock.Used || s.goal.InStock && (!stated || n == 0) || stated && n == 0 || o.Pieces < 1 || o.Pieces > s.judge.Sockets() ||
+			max(1, o.MinOrder)*o.Pieces > s.judge.Sockets() || stated && n < o.MinOrder {
+			s.considered.Passed++
+			continue
+		}
+		sign := signatureOf(&o.Stick)
+		i, ok := seen[sign]
+		if !ok {
+			c := s.classOf(o.Stick, true)
+			i = len(s.classes)
+			seen[sign] = i
+			if c.proof == trial.Refused {
+				seen[sign] = -1
+			} else if j := slices.IndexFunc(s.classes, c.same); j >= 0 {
+				seen[sign] = j
+			} else {
+				s.classes = append(s.classes, c)
+			}
+			i = seen[sign]
+		}
+		if i < 0 {
+			s.considered.Passed++
+			continue
+		}
+		s.classes[i].offers = append(s.classes[i].offers, o)
+	}
+	s.considered.Classes = len(s.classes)
+	for i := range s.classes {
+		s.classes[i].offers = cheapest(s.classes[i].offers, s.judge.Sockets())
+	}
+}
+
+// A signature is everything in a stick that a rule can look at.
+type signature struct {
+	generation               maybe.Value[jedec.Generation]
+	form                     maybe.Value[jedec.Form]
+	capacity                 maybe.Value[jedec.Capacity]
+	ranks, width, density    maybe.Value[int]
+	ecc, registered, clocked maybe.Value[bool]
+	rate, profile            jedec.Rate
+	times                    stick.Times
+	cl                       maybe.Value[jedec.Latency]
+	supplies, latencies      string
+}
+
+func signatureOf(st *stick.Stick) signature {
+	return signature{st.Generation, st.Form, st.Capacity, st.Ranks, st.Width, st.Density, st.ECC, st.Registered, st.Clocked, st.Grade.Or(jedec.Grade{}).Rate, profileRate(st),
+		st.Times, st.CL, numbers(st.MilliVolts), numbers(st.Latencies)}
+}
+
+// numbers writes a list as a key.
+func numbers[T ~int](list []T) string {
+	out := make([]byte, 0, 8*len(list))
+	for _, n := range list {
+		out = append(strconv.AppendInt(out, int64(n), 36), ' ')
+	}
+	return string(out)
+}
+
+func profileRate(st *stick.Stick) (top jedec.Rate) {
+	for _, p := range st.Profiles {
+		top = max(top, p.Rate)
+	}
+	return top
+}
+
+// cheapest keeps, of the offers of one class with as many pieces and no
+// minimum order, as many of the cheapest as there are sockets: no set uses
+// more, and a dearer one can always be swapped for one of them.
+func cheapest(offers []*Offer, sockets int) (kept []*Offer) {
+	slices.SortStableFunc(offers, func(a, b *Offer) int {
+		return cmp.Or(cmp.Compare(a.Price, b.Price), cmp.Compare(a.SKU, b.SKU))
+	})
+	count := make(map[int]int)
+	for _, o := range offers {
+		if o.MinOrder > 1 {
+			kept = append(kept, o)
+			continue
+		}
+		if units, stated := o.Quantity.Get(); count[o.Pieces] < sockets {
+			kept = append(kept, o)
+			if !stated {
+				units = sockets
+			}
+			count[o.Pieces] += units
+		}
+	}
+	return kept
+}
+
+// specifications are the modules that exist for the machine, where there is no
+// price list: each size in the layouts that its standard's dies make, at the
+// highest rate that the machine can use. Each costs the same, and a little more
+// the larger it is: of as many modules the smaller ones are cheaper.
+func (s *search) specifications(g jedec.Generation) (offers []Offer) {
+	form := s.limits.Form.Or(jedec.FormUnknown)
+	grades := jedec.Grades(g)
+	top := s.judge.Ceiling()
+	x := grades[0]
+	for _, grade := range grades {
+		if top > 0 && grade.Rate <= top || top == 0 && grade.Rate <= s.fastestFitted() {
+			x = grade
+		}
+	}
+	bins := jedec.Bins(x)
+	supplies := g.Trait().MilliVolts[:1]
+	low := ""
+	if g == jedec.DDR3 {
+		// 1.35 V parts run at 1.5 V too; only where the board gives no 1.5 V must
+		// it be one.
+		supplies = []int{1350, 1500}
+		if allowed := s.limits.Supplies(); len(allowed) > 0 && !slices.Contains(allowed, 1500) {
+			low = " 1.35 V"
+		}
+	}
+	for _, size := range jedec.ModuleSizes(g) {
+		for _, ranks := range []int{1, 2} {
+			mbit := int(size / jedec.MiB * 8 / jedec.Capacity(8*ranks))
+			if !slices.Contains(g.Trait().Densities, mbit) {
+				continue
+			}
+			st := stick.Stick{Kind: "specification", Generation: maybe.Just(g), Form: maybe.Just(form), Capacity: maybe.Just(size), Ranks: maybe.Just(ranks), Width: maybe.Just(8),
+				Density: maybe.Just(mbit), DataWidth: maybe.Just(64), ECC: maybe.Just(false), Registered: maybe.Just(false), Clocked: maybe.Just(false), Grade: maybe.Just(x), MilliVolts: supplies}
+			if len(bins) > 0 {
+				b := bins[len(bins)/2]
+				st.Times = stick.Times{TCK: maybe.Just(x.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}
+			}
+			st.From = fmt.Sprintf("%v %v %v %dRx8", size, x, form, ranks)
+			st.From += low
+			offers = append(offers, Offer{Text: st.From, Stick: st, Pieces: 1, Price: perModule + stock.Money(size/jedec.GiB), MinOrder: 1})
+		}
+	}
+	return offers
+}
+
+// perModule is what a module counts where there are no prices.
+const perModule stock.Money = 1_000_000
+
+// fastestFitted is the rated speed of the fastest fitted module, the first
+// grade where none tells.
+func (s *search) fastestFitted() (rate jedec.Rate) {
+	for _, o := range s.owned {
+		rate = max(rate, o.rate)
+	}
+	return rate
+}

@@ -1,0 +1,409 @@
+// Package stock reads price lists of any supplier's shape. Columns are
+// recognised by what their titles mean; descriptions are read as stickers and
+// shops' texts are. A line that can't be read is kept and counted, with the
+// reason, and never used.
+package stock
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"epitome/core/maybe"
+	"epitome/core/plain"
+	"epitome/core/stick"
+)
+
+// A Condition is whether a module is new.
+type Condition string
+
+// The conditions. Empty where the list does not say.
+const (
+	New  Condition = "new"
+	Used Condition = "used"
+)
+
+// A Line is one line of a price list.
+type Line struct {
+	Supplier    string
+	Row         int // in the file, 1 for the first
+	SKU         string
+	Description string
+	Price       Money
+	Currency    string           // ISO 4217, empty where nothing says it
+	Quantity    maybe.Value[int] // kits or modules in stock; unknown where the list does not say
+	Pieces      int              // modules that one unit holds
+	Condition   Condition
+	MinOrder    int         // least number of units, 1 where nothing says it
+	Stick       stick.Stick // one module
+	Problem     string      // why the line is not used; empty where it is
+	Assumed     []string    // what was taken from beside the line, such as the currency
+}
+
+// A List is one supplier's price list.
+type List struct {
+	Supplier string
+	Lines    []Line
+	Header   int            // its row
+	Columns  map[Field]int  // which column holds what, from 0
+	Titles   []string       // of all columns
+	Passed   []string       // titles of columns that mean nothing here
+	Problems map[string]int // how many lines each kind of problem has
+}
+
+// A Field is what a column means.
+type Field string
+
+// The fields.
+const (
+	SKU         Field = "sku"
+	Description Field = "description"
+	Price       Field = "price"
+	Currency    Field = "currency"
+	Quantity    Field = "quantity"
+	Pieces      Field = "pieces"
+	State       Field = "condition"
+	Minimum     Field = "minimum"
+)
+
+// Fields are all fields, in the order in which they are shown.
+var Fields = []Field{SKU, Description, Price, Currency, Quantity, Pieces, State, Minimum}
+
+// titles are the words by which a column's title tells its meaning, the most
+// telling first. They are trade words of several languages.
+var titles = map[Field][]string{
+	SKU:         {"sku", "article no", "article number", "item no", "item number", "artikelnummer", "artikelnr", "art.nr", "art nr", "order code", "product code", "code", "article", "artikel", "part no", "part number", "ref", "id"},
+	Description: {"description", "bezeichnung", "beschreibung", "omschrijving", "désignation", "designation", "product name", "item description", "text", "product", "title", "name", "item"},
+	Price:       {"unit price", "net price", "price net", "einzelpreis", "preis", "prijs", "prix", "price", "cost", "net", "amount"},
+	Currency:    {"currency", "währung", "valuta", "devise", "curr", "ccy"},
+	Quantity:    {"quantity", "qty", "in stock", "stock", "available", "availability", "on hand", "bestand", "lager", "menge", "voorraad", "pcs available"},
+	Pieces:      {"pieces per kit", "modules per kit", "kit size", "per kit", "pieces", "modules", "pack", "stück je set", "kit"},
+	State:       {"condition", "state", "zustand", "staat", "état", "new/used", "grade"},
+	Minimum:     {"minimum order", "min order", "min. order", "min qty", "moq", "mindestmenge", "mindestbestellmenge"},
+}
+
+// Errors of Read, for callers that branch.
+var (
+	ErrNoHeader = errors.New("no header row was recognised")
+	ErrColumns  = errors.New("column mapping can't be used")
+)
+
+// Options are what a list does not say of itself.
+type Options struct {
+	Supplier string
+	Currency string           // where neither column nor sign says it
+	Map      map[Field]string // a field's column by its title or number, from 1
+}
+
+// headerRows is how far down a header is looked for: titles of the shop may
+// stand above it.
+const headerRows = 30
+
+// Read reads the rows of a list. Errors wrap ErrNoHeader or ErrColumns.
+func Read(rows [][]string, o Options) (List, error) {
+	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int)}
+	if err := l.findHeader(rows, o.Map); err != nil {
+		return l, err
+	}
+	memo := make(map[string]described)
+	for i := l.Header; i < len(rows); i++ {
+		if blank(rows[i]) {
+			continue
+		}
+		l.Lines = append(l.Lines, l.line(rows[i], i+1, o, memo))
+	}
+	l.markDuplicates()
+	for _, line := range l.Lines {
+		if line.Problem != "" {
+			kind, _, _ := strings.Cut(line.Problem, ":")
+			l.Problems[kind]++
+		}
+	}
+	return l, nil
+}
+
+func blank(cells []string) bool {
+	return !slices.ContainsFunc(cells, func(c string) bool { return strings.TrimSpace(c) != "" })
+}
+
+// findHeader takes the row that tells most, of those that name a price and a
+// description.
+func (l *List) findHeader(rows [][]string, mapped map[Field]string) error {
+	best := 0
+	for i := range min(len(rows), headerRows) {
+		columns := recognise(rows[i])
+		_, price := columns[Price]
+		_, text := columns[Description]
+		if price && text && len(columns) > best {
+			best, l.Columns, l.Header = len(columns), columns, i+1
+		}
+	}
+	if best == 0 && len(mapped) > 0 && len(rows) > 0 {
+		l.Header = 1
+	} else if best == 0 {
+		var first []string
+		if len(rows) > 0 {
+			first = rows[0]
+		}
+		return fmt.Errorf("%w: the first row reads %q; a list wants columns for description and price, named with --columns where their titles do not tell", ErrNoHeader, plain.Line(strings.Join(first, " | ")))
+	}
+	l.Titles = rows[l.Header-1]
+	for _, f := range Fields {
+		name, ok := mapped[f]
+		if !ok {
+			continue
+		}
+		at := columnNamed(l.Titles, name)
+		if at < 0 {
+			return fmt.Errorf("%w: there is no column %q; there are %s", ErrColumns, name, plain.Line(strings.Join(l.Titles, ", ")))
+		}
+		l.Columns[f] = at
+	}
+	for _, f := range []Field{Description, Price} {
+		if _, ok := l.Columns[f]; !ok {
+			return fmt.Errorf("%w: which column is the %s? --columns %s=TITLE tells", ErrColumns, f, f)
+		}
+	}
+	for i, title := range l.Titles {
+		used := false
+		for _, at := range l.Columns {
+			used = used || at == i
+		}
+		if !used && strings.TrimSpace(title) != "" {
+			l.Passed = append(l.Passed, plain.Line(title))
+		}
+	}
+	return nil
+}
+
+func columnNamed(names []string, name string) int {
+	if n, err := strconv.Atoi(name); err == nil && n >= 1 && n <= len(names) {
+		return n - 1
+	}
+	return slices.IndexFunc(names, func(t string) bool { return strings.EqualFold(strings.TrimSpace(t), strings.TrimSpace(name)) })
+}
+
+// recognise finds the meaning of each title: a title that is one of the words
+// wins over one that only holds it, an earlier word over a later.
+func recognise(row []string) map[Field]int {
+	columns := make(map[Field]int)
+	taken := make(map[int]bool)
+	for _, exact := range []bool{true, false} {
+		for _, f := range Fields {
+			if _, done := columns[f]; done {
+				continue
+			}
+			if at := titled(row, titles[f], exact, taken); at >= 0 {
+				columns[f], taken[at] = at, true
+			}
+		}
+	}
+	return columns
+}
+
+func titled(row []string, words []string, exact bool, taken map[int]bool) int {
+	for _, word := range words {
+		for i, cell := range row {
+			title := strings.ToLower(strings.Join(strings.FieldsFunc(cell, func(r rune) bool { return r == ' ' || r == '_' || r == '-' || r == '\n' || r == '\ufeff' }), " "))
+			title = strings.TrimSpace(strings.TrimRight(title, ":*."))
+			if base, _, cut := strings.Cut(title, " ("); cut {
+				title = base
+			}
+			if taken[i] || len(title) > 40 {
+				continue
+			}
+			if exact && title == word || !exact && len(word) > 2 && holdsWord(title, word) {
+				return i
+			}
+		}
+	}
+	return -1
+}
+
+func holdsWord(title, word string) bool {
+	return strings.Contains(" "+title+" ", " "+word+" ")
+}
+
+// A described is what a description came to; lists repeat themselves.
+type described struct {
+	stick stick.Stick
+	err   error
+}
+
+func (l *List) line(cells []string, row int, o Options, memo map[string]described) Line {
+	cell := func(f Field) string {
+		if at, ok := l.Columns[f]; ok && at < len(cells) {
+			return plain.Line(cells[at])
+		}
+		return ""
+	}
+	x := Line{Supplier: l.Supplier, Row: row, SKU: cell(SKU), Description: cell(Description), Pieces: 1, MinOrder: 1}
+	for _, step := range []func() string{
+		func() string { return x.readPrice(cell(Price), cell(Currency), o.Currency) },
+		func() string { return x.readStick(memo, cell(Pieces)) },
+		func() string { return x.readCounts(cell(Quantity), cell(Minimum)) },
+		func() string { return x.readCondition(cell(State)) },
+	} {
+		if problem := step(); problem != "" && x.Problem == "" {
+			x.Problem = problem
+		}
+	}
+	return x
+}
+
+func (x *Line) readPrice(text, currency, otherwise string) string {
+	if text == "" {
+		return "no price"
+	}
+	price, code, err := ParseMoney(text)
+	switch {
+	case err != nil:
+		return "price not understood: " + strconv.Quote(text)
+	case price < 0:
+		return "negative price: " + text
+	case price == 0:
+		return "price of nought: " + text
+	}
+	x.Price, x.Currency = price, code
+	if c := strings.ToUpper(strings.TrimSpace(currency)); c != "" {
+		if sign, ok := symbols[strings.ToLower(c)]; ok {
+			c = sign
+		}
+		if code != "" && c != "" && code != c {
+			return fmt.Sprintf("two currencies: %s beside %s", code, c)
+		}
+		x.Currency = c
+	}
+	if x.Currency == "" && otherwise != "" {
+		x.Currency = otherwise
+		x.Assumed = append(x.Assumed, "currency")
+	}
+	return ""
+}
+
+func (x *Line) readStick(memo map[string]described, pieces string) string {
+	d, seen := memo[x.Description]
+	if !seen {
+		d.stick, d.err = stick.Parse(x.Description)
+		memo[x.Description] = d
+	}
+	if d.err != nil {
+		if errors.Is(d.err, stick.ErrNothing) || x.Description == "" {
+			return "no memory module: " + strconv.Quote(x.Description)
+		}
+		return "description not understood: " + d.err.Error()
+	}
+	x.Stick = d.stick
+	own, stated := d.stick.Pieces.Get()
+	if stated {
+		x.Pieces = own
+	}
+	if pieces != "" {
+		n, err := strconv.Atoi(pieces)
+		switch {
+		case err != nil || n < 1 || n > stick.MaxPieces:
+			return "pieces not understood: " + strconv.Quote(pieces)
+		case stated && own != n:
+			return fmt.Sprintf("pieces contradict: the description says %d, the column %d", own, n)
+		case !stated && n > 1:
+			return fmt.Sprintf("kit unclear: %d pieces, and whether %q is each or all is not stated", n, x.Description)
+		}
+		x.Pieces = n
+	}
+	x.Stick = x.Stick.Apart()[0]
+	x.Stick.From = x.Description
+	if !x.Stick.Capacity.Known() || !x.Stick.Generation.Known() {
+		return "too little stated: capacity or generation is missing"
+	}
+	return ""
+}
+
+func (x *Line) readCounts(quantity, minimum string) string {
+	if quantity != "" {
+		n, ok := countIn(quantity)
+		if !ok {
+			return "quantity not understood: " + strconv.Quote(quantity)
+		}
+		x.Quantity = maybe.Just(n)
+	}
+	if minimum != "" {
+		n, ok := countIn(minimum)
+		if !ok || n < 1 {
+			return "minimum order not understood: " + strconv.Quote(minimum)
+		}
+		x.MinOrder = n
+	}
+	return ""
+}
+
+// countIn reads a quantity: "12", "12 pcs", ">50", "10+", "yes", "no", "-".
+func countIn(text string) (int, bool) {
+	t := strings.ToLower(strings.TrimSpace(text))
+	switch t {
+	case "yes", "ja", "oui", "in stock", "available", "lieferbar":
+		return 1, true // at least one
+	case "no", "nein", "non", "-", "out of stock", "sold out", "none":
+		return 0, true
+	}
+	t = strings.TrimLeft(t, "><~=+ ")
+	end := strings.IndexFunc(t, func(r rune) bool { return r < '0' || r > '9' })
+	if end < 0 {
+		end = len(t)
+	}
+	n, err := strconv.Atoi(t[:end])
+	rest := strings.TrimSpace(t[end:])
+	return n, err == nil && (rest == "" || rest == "+" || rest == "pcs" || rest == "st" || rest == "stk" || rest == "units" || rest == ".0" || rest == ",0")
+}
+
+// conditions are the words of lists for new and used.
+var conditions = map[string]Condition{"new": New, "neu": New, "nieuw": New, "neuf": New, "n": New, "used": Used, "gebraucht": Used, "gebruikt": Used, "occasion": Used,
+	"refurbished": Used, "refurb": Used, "second hand": Used, "u": Used, "pulled": Used, "b-stock": Used}
+
+func (x *Line) readCondition(text string) string {
+	if text == "" {
+		return ""
+	}
+	c, ok := conditions[strings.ToLower(text)]
+	if !ok {
+		return "condition not understood: " + strconv.Quote(text)
+	}
+	x.Condition = c
+	return ""
+}
+
+// markDuplicates withdraws lines with one sku and two prices: which of them
+// holds is not known.
+func (l *List) markDuplicates() {
+	first := make(map[string]int)
+	for i, x := range l.Lines {
+		if x.SKU == "" {
+			continue
+		}
+		j, seen := first[x.SKU]
+		if !seen {
+			first[x.SKU] = i
+			continue
+		}
+		other := &l.Lines[j]
+		switch {
+		case x.Problem != "" || other.Problem != "" && !strings.HasPrefix(other.Problem, "sku twice"):
+		case other.Price == x.Price && other.Description == x.Description:
+			l.Lines[i].Problem = fmt.Sprintf("line repeated: as row %d", other.Row)
+		default:
+			l.Lines[i].Problem = fmt.Sprintf("sku twice: %s stands in row %d with another price or text", x.SKU, other.Row)
+			other.Problem = fmt.Sprintf("sku twice: %s stands in row %d with another price or text", x.SKU, x.Row)
+		}
+	}
+}
+
+// Usable returns the lines without a problem.
+func (l List) Usable() (out []Line) {
+	for _, x := range l.Lines {
+		if x.Problem == "" {
+			out = append(out, x)
+		}
+	}
+	return out
+}

@@ -1,0 +1,166 @@
+package stock_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/stock"
+)
+
+func TestPricesAsListsWriteThem(t *testing.T) {
+	for text, want := range map[string]struct {
+		m        stock.Money
+		currency string
+	}{
+		"61.90": {6190, ""}, "61,90": {6190, ""}, "1.234,50": {123450, ""}, "1,234.50": {123450, ""}, "€ 61,90": {6190, "EUR"}, "61.9 EUR": {6190, "EUR"},
+		"1'234.50": {123450, ""}, "1 234,5": {123450, ""}, "1,234": {123400, ""}, "12": {1200, ""}, "£15.00": {1500, "GBP"}, "CHF 20.-": {2000, "CHF"}, "-3.50": {-350, ""},
+		"$19.99": {1999, ""}, "1.234.567,00": {123456700, ""},
+	} {
+		if strings.HasPrefix(text, "1.234.567") {
+			_, _, err := stock.ParseMoney(text)
+			assert.ErrorIs(t, err, stock.ErrMoney, "no module costs a million")
+			continue
+		}
+		m, currency, err := stock.ParseMoney(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want.m, m, text)
+		assert.Equal(t, want.currency, currency, text)
+	}
+	for _, text := range []string{"", "ask", "1.2.3", "12,3456", "1,2,3", "--4", "12 apples", "0x10"} {
+		_, _, err := stock.ParseMoney(text)
+		assert.ErrorIs(t, err, stock.ErrMoney, text)
+	}
+	assert.Equal(t, "61.90", stock.Money(6190).String())
+	assert.Equal(t, "-3.05", stock.Money(-305).String())
+}
+
+func rows(text string) (out [][]string) {
+	for line := range strings.SplitSeq(strings.TrimSpace(text), "\n") {
+		out = append(out, strings.Split(line, "|"))
+	}
+	return out
+}
+
+func TestAHeaderIsRecognisedByMeaning(t *testing.T) {
+	for _, header := range []string{
+		"sku|description|price", "Artikelnummer|Bezeichnung|Preis (EUR)", "Item No.|Product Name|Unit Price", "PRICE|DESCRIPTION|ARTICLE_NO", "Order code|Item description|Net price",
+	} {
+		l, err := stock.Read(append(rows("Harbour Parts\n\n"+header), []string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11"}), stock.Options{})
+		require.NoError(t, err, header)
+		assert.Equal(t, 3, l.Header, header)
+		assert.Len(t, l.Columns, 3, header)
+	}
+	_, err := stock.Read(rows("a|b\n1|2"), stock.Options{})
+	require.ErrorIs(t, err, stock.ErrNoHeader)
+	assert.Contains(t, err.Error(), `"a | b"`)
+	_, err = stock.Read(nil, stock.Options{})
+	require.ErrorIs(t, err, stock.ErrNoHeader)
+	l, err := stock.Read(rows("a|b\n5,00|8GB 1Rx8 PC4-2400T-SA1-11"), stock.Options{Map: map[stock.Field]string{stock.Price: "a", stock.Description: "2"}})
+	require.NoError(t, err)
+	assert.Len(t, l.Usable(), 1)
+	_, err = stock.Read(rows("a|b\n5|x"), stock.Options{Map: map[stock.Field]string{stock.Price: "a"}})
+	require.ErrorIs(t, err, stock.ErrColumns)
+}
+
+// Every way in which a line can be unusable is named, and the line is kept.
+func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
+	const good = "8GB 1Rx8 PC4-2400T-SA1-11"
+	l, err := stock.Read(rows("sku|description|price|currency|quantity|pieces|condition|moq|colour\n"+strings.Join([]string{
+		"1|" + good + "|21,40|EUR|4|1|new|2|red",
+		"2|" + good + "||EUR||||",
+		"3|" + good + "|-2|EUR||||",
+		"4|" + good + "|0|EUR||||",
+		"5|" + good + "|ask|EUR||||",
+		"6||10|EUR||||",
+		"7|bag of crisps|10|EUR||||",
+		"8|8GB 1Rx8 PC4-2450T-SA1-11|10|EUR||||",
+		"9|8GB SO-DIMM 1Rx8|10|EUR||||",
+		"10|" + good + "|10|EUR|many|||",
+		"11|" + good + "|10|EUR||0||",
+		"12|" + good + "|10|EUR||2||",
+		"13|2x8GB DDR4-2400 SO-DIMM|10|EUR||4||",
+		"14|2x8GB DDR4-2400 SO-DIMM|10|EUR||2||",
+		"15|" + good + "|10|EUR|||shiny|",
+		"16|" + good + "|10|EUR||||none",
+		"17|" + good + "|€10|GBP||||",
+		"18|" + good + "|10|EUR||||",
+		"18|" + good + "|11|EUR||||",
+		"19|" + good + "|10|EUR||||",
+		"19|" + good + "|10|EUR||||",
+		"20|" + good + "|10||>50||used|",
+	}, "\n")), stock.Options{Supplier: "harbour", Currency: "EUR"})
+	require.NoError(t, err)
+	require.Len(t, l.Lines, 22, "nothing is lost")
+	assert.Equal(t, []string{"colour"}, l.Passed)
+	wants := map[string]string{"2": "no price", "3": "negative price", "4": "price of nought", "5": "price not understood", "6": "no memory module", "7": "no memory module",
+		"8": "description not understood", "9": "too little stated", "10": "quantity not understood", "11": "pieces not understood", "12": "kit unclear", "13": "pieces contradict",
+		"15": "condition not understood", "16": "minimum order not understood", "17": "two currencies", "18": "sku twice"}
+	seen := make(map[string]bool)
+	for _, x := range l.Lines {
+		want := wants[x.SKU]
+		if x.SKU == "19" && seen["19"] {
+			want = "line repeated"
+		}
+		seen[x.SKU] = true
+		if want == "" {
+			assert.Empty(t, x.Problem, "sku %s", x.SKU)
+			continue
+		}
+		assert.Contains(t, x.Problem, want, "sku %s", x.SKU)
+		assert.Positive(t, l.Problems[strings.SplitN(x.Problem, ":", 2)[0]])
+	}
+	usable := l.Usable()
+	assert.Len(t, usable, 4)
+	first, kit, last := usable[0], usable[1], usable[3]
+	assert.Equal(t, stock.Money(2140), first.Price)
+	assert.Equal(t, maybe.Just(4), first.Quantity)
+	assert.Equal(t, 2, first.MinOrder)
+	assert.Equal(t, stock.New, first.Condition)
+	assert.Equal(t, 2, kit.Pieces)
+	assert.Equal(t, maybe.Just(8*jedec.GiB), kit.Stick.Capacity)
+	assert.Equal(t, maybe.Just(50), last.Quantity)
+	assert.Equal(t, "EUR", last.Currency)
+	assert.Equal(t, []string{"currency"}, last.Assumed)
+}
+
+func ExampleRead() {
+	l, _ := stock.Read([][]string{{"Artikel", "Bezeichnung", "Preis"}, {"HP-1", "2x8GB DDR4-2400 SO-DIMM", "€ 40,00"}}, stock.Options{})
+	for _, x := range l.Usable() {
+		fmt.Println(x.SKU, x.Pieces, "×", x.Stick.Capacity.Or(0), x.Price, x.Currency)
+	}
+	// Output: HP-1 2 × 8 GB 40.00 EUR
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add("sku|description|price\n1|8GB 1Rx8 PC4-2400T-SA1-11|21,40")
+	f.Add("price|name\n€ 1.234,50|2x8GB DDR4-2400")
+	f.Fuzz(func(t *testing.T, text string) {
+		l, err := stock.Read(rows(text), stock.Options{})
+		if err != nil {
+			return
+		}
+		for _, x := range l.Usable() {
+			require.Positive(t, x.Price)
+			require.Positive(t, x.Pieces)
+			require.True(t, x.Stick.Capacity.Known())
+		}
+	})
+}
+
+func BenchmarkRead10000Lines(b *testing.B) {
+	list := [][]string{{"sku", "description", "price", "quantity"}}
+	for i := range 10_000 {
+		list = append(list, []string{fmt.Sprint("L", i), fmt.Sprintf("%dGB 1Rx8 PC4-%s-SA1-11", 4<<(i%3), []string{"2133P", "2400T", "2666V", "3200AA"}[i%4]), fmt.Sprintf("%d,90", 10+i%60), "5"})
+	}
+	for b.Loop() {
+		if _, err := stock.Read(list, stock.Options{}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,346 @@
+package trial
+
+import (
+	"slices"
+
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+)
+
+// A Judge weighs many sets of modules for one machine, without the sentences
+// of a trial. What it says of a set is what Run comes to for it; tests hold it
+// to that.
+type Judge struct {
+	in       *setting
+	fixed    []Seat // soldered memory
+	sockets  int
+	firm     bool // every socket is one for certain
+	placed   map[string]placing
+	rates    map[catalogue.Population]jedec.Rate
+	byDealer map[rateKey]jedec.Rate // as a dealer sees them
+	totals   map[jedec.Capacity]Outcome
+	channels bool // every place's channel can be told
+	bays     []bay
+	twins    []int
+	dealer   dealer // used again and again
+	key      []byte // likewise
+	limit    int    // modules that a channel carries for certain, 0 for no limit
+}
+
+// A placing is what the best way of dealing modules to sockets comes to.
+type placing struct {
+	cap   jedec.Rate // 0 where nobody states it
+	lone  jedec.Capacity
+	slots bool // no channel carries more modules than the controller drives
+	stuck bool // a channel's rate is stated by nobody
+}
+
+// NewJudge makes a judge.
+func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
+	j := &Judge{in: newSetting(m, l), firm: true, placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), totals: make(map[jedec.Capacity]Outcome), channels: true}
+	alone := j.in.oneSlotChannels()
+	for _, p := range m.Places {
+		switch p.Attach.Or("") {
+		case machine.Socket:
+			j.sockets++
+			j.firm = j.firm && p.Attach.Standing == machine.Settled
+		}
+		j.channels = j.channels && (p.Channel.Known() || alone)
+	}
+	for _, s := range Fitted(m) {
+		if s.Soldered {
+			j.fixed = append(j.fixed, s)
+		}
+	}
+	j.bays, _ = j.in.bays(j.fixed)
+	d := &dealer{in: j.in, bays: j.bays}
+	d.prepare()
+	j.twins = d.twins
+	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, rates: j.byDealer, dealt: make([][]int, len(j.bays))}
+	for _, c := range l.On(ceiling.DIMMs) {
+		if n, ok := c.Most.Get(); ok && c.Standing == machine.Settled && c.Source != ceiling.Board && (j.limit == 0 || int(n) < j.limit) {
+			j.limit = int(n)
+		}
+	}
+	return j
+}
+
+// Sockets is how many places are sockets.
+func (j *Judge) Sockets() int { return j.sockets }
+
+// Firm reports whether every socket is one for certain.
+func (j *Judge) Firm() bool { return j.firm }
+
+// Soldered is the memory on the board.
+func (j *Judge) Soldered() (size jedec.Capacity) {
+	for _, s := range j.fixed {
+		size += s.Stick.Capacity.Or(0)
+	}
+	return size
+}
+
+// Fixed are the soldered modules as sticks.
+func (j *Judge) Fixed() (list []stick.Stick) {
+	for _, s := range j.fixed {
+		list = append(list, s.Stick)
+	}
+	return list
+}
+
+// Plain reports whether sockets differ in nothing but their channel and their
+// turn: where single slots take less than others, only a whole trial tells.
+func (j *Judge) Plain() bool {
+	for _, p := range j.in.m.Places {
+		if j.in.limits.SlotMost(p.Name).Known() {
+			return false
+		}
+	}
+	return true
+}
+
+// alone are the rules that look at one module at a time.
+var alone = []string{"same-generation", "form", "supply", "buffering", "ecc", "density", "chip-width", "ranks", "odd-size", "clock-driver", "per-slot", "profile"}
+
+// Alone is the worst that the rules about a single module say of one in a
+// socket of the machine, with the rule that says it.
+func (j *Judge) Alone(s stick.Stick, isNew bool) (Outcome, Reason) {
+	place := ""
+	for _, p := range j.in.m.Places {
+		if p.Attach.Or("") == machine.Socket {
+			place = p.Name
+			break
+		}
+	}
+	sc := j.in.scene([]Seat{{Place: place, Stick: s, New: isNew}}, false)
+	sc.operate()
+	worst := Reason{}
+	for _, rule := range rules {
+		if !slices.Contains(alone, rule.ID) {
+			continue
+		}
+		for _, r := range rule.decide(sc) {
+			r.Rule = rule.ID
+			if r.Outcome > worst.Outcome {
+				worst = r
+			}
+		}
+	}
+	return worst.Outcome, worst
+}
+
+// Total is what the rules about the sum say.
+func (j *Judge) Total(sum jedec.Capacity) Outcome {
+	if o, ok := j.totals[sum]; ok {
+		return o
+	}
+	sc := &scene{in: j.in, seats: []Seat{{Stick: stick.Stick{Capacity: maybe.Just(sum)}}}}
+	worst := OK
+	for _, r := range append(total(sc), systemLimit(sc)...) {
+		worst = max(worst, r.Outcome)
+	}
+	j.totals[sum] = worst
+	return worst
+}
+
+// A Load is a set of modules in the sockets, as far as placing and timing look
+// at it.
+type Load struct {
+	Kinds []PlaceKind // one for each module, largest first
+	Rate  jedec.Rate  // the slowest module's; 0 where one is not known
+	TAA   jedec.Picoseconds
+	// Common are the CAS latencies that all support that state any; nil for the
+	// standard's.
+	Common []jedec.Latency
+}
+
+// A PlaceKind is what placing looks at in a module.
+type PlaceKind struct {
+	Capacity jedec.Capacity
+	Ranks    uint8 // 0 where not known
+	Clocked  bool
+}
+
+// KindOf returns a stick's kind.
+func KindOf(s stick.Stick) PlaceKind {
+	return PlaceKind{s.Capacity.Or(0), uint8(s.Ranks.Or(0)), s.Clocked.Or(false)}
+}
+
+// AccessTime is a stick's access time, or that of its grade's slowest bin.
+func AccessTime(s stick.Stick) (jedec.Picoseconds, bool) { return slowestBin(s).Get() }
+
+// A Weighed is how a load runs.
+type Weighed struct {
+	Rate    jedec.Rate        // 0 where it can't be told
+	Latency jedec.Picoseconds // of the first word, at worst; 0 where it can't be told
+	Lone    jedec.Capacity    // served by one channel alone
+	Slots   bool              // no channel carries more than the controller drives
+}
+
+// Weigh works out how a load runs where it is placed best.
+func (j *Judge) Weigh(l Load) Weighed {
+	p := j.place(l.Kinds)
+	w := Weighed{Slots: p.slots}
+	g := j.in.limits.Generation.Or(jedec.GenerationUnknown)
+	if l.Rate == 0 || p.cap == 0 {
+		return w
+	}
+	common := l.Common
+	if common == nil {
+		common = jedec.StandardLatencies(g)
+	}
+	grades := jedec.Grades(g)
+	for i := len(grades) - 1; i >= 0; i-- {
+		x := grades[i]
+		if x.Rate > min(l.Rate, p.cap) {
+			continue
+		}
+		if l.TAA == 0 {
+			w.Rate = x.Rate
+			break
+		}
+		if cl, ok := jedec.CAS(x, l.TAA, common); ok {
+			w.Rate, w.Latency = x.Rate, cl.Time(x)
+			break
+		}
+	}
+	if w.Rate > 0 {
+		w.Lone = p.lone
+	}
+	return w
+}
+
+// Ceiling is the rate beyond which no way of filling the channels runs, by
+// whoever limits it beside the standard; 0 where nobody does.
+func (j *Judge) Ceiling() (top jedec.Rate) {
+	for _, p := range j.in.limits.Populations() {
+		for _, clocked := range []bool{false, true} {
+			p.Clocked = clocked
+			if c, ok := ceiling.Least(withoutStandard(j.in.limits.Rates(p))); ok {
+				top = max(top, jedec.Rate(c.Most.Or(0)))
+			}
+		}
+	}
+	return top
+}
+
+// place deals kinds to the sockets, each set once.
+func (j *Judge) place(kinds []PlaceKind) placing {
+	key := j.key[:0]
+	for _, k := range kinds {
+		size := k.Capacity / jedec.MiB
+		clock := byte(0)
+		if k.Clocked {
+			clock = 1
+		}
+		key = append(key, byte(size>>16), byte(size>>8), byte(size), k.Ranks, clock)
+	}
+	j.key = key
+	if p, ok := j.placed[string(key)]; ok {
+		return p
+	}
+	p := j.deal(kinds)
+	j.placed[string(key)] = p
+	return p
+}
+
+// deal looks at what the best deal comes to, by the same rules as a trial.
+func (j *Judge) deal(kinds []PlaceKind) placing {
+	if !j.channels && len(kinds)+len(j.fixed) != 1 {
+		return placing{slots: true} // which channel they share is not known
+	}
+	d := &j.dealer
+	d.runs, d.stickFacts, d.done, d.best = d.runs[:0], d.stickFacts[:0], false, d.best[:0]
+	for i, k := range kinds {
+		if i == 0 || kinds[i-1] != k {
+			d.runs = append(d.runs, run{i, i})
+		}
+		d.runs[len(d.runs)-1].to = i + 1
+		d.stickFacts = append(d.stickFacts, stickFact{k.Capacity, ranked(k), len(d.runs) - 1, k.Clocked})
+	}
+	d.enough = j.good(d, kinds)
+	d.deal(0)
+	if len(d.best) == 0 {
+		return placing{}
+	}
+	return j.reads(d.best, kinds)
+}
+
+// ranked counts unknown ranks as two, as dealing does.
+func ranked(k PlaceKind) int {
+	if k.Ranks == 0 {
+		return 2
+	}
+	return int(k.Ranks)
+}
+
+// good returns when a deal can't be bettered: it runs as fast as modules spread
+// evenly can, and all of it is interleaved. What else a placing is judged by
+// does not show in a Weighed.
+func (j *Judge) good(d *dealer, kinds []PlaceKind) func(score) bool {
+	total, top := j.Soldered(), jedec.Rate(0)
+	each := (len(j.fixed) + len(kinds) + len(j.bays) - 1) / len(j.bays)
+	for i, k := range kinds {
+		total += k.Capacity
+		if i > 0 && kinds[i-1] == k {
+			continue
+		}
+		for b := range j.bays {
+			if j.twins[b] == b {
+				top = max(top, d.rateOf(rateKey{each, ranked(k), j.bays[b].modules + len(j.bays[b].sockets), k.Clocked}))
+			}
+		}
+	}
+	return func(s score) bool { return s.rate >= top && s.interleaved == total && s.fits == len(kinds) }
+}
+
+// reads works out what a deal comes to.
+func (j *Judge) reads(deal [][]int, kinds []PlaceKind) placing {
+	p := placing{slots: true}
+	var most, second jedec.Capacity
+	for b, dealt := range deal {
+		bay := &j.bays[b]
+		fill := catalogue.Population{Modules: bay.modules + len(dealt), Clocked: bay.modules == 0, Slots: maybe.Just(bay.modules + len(bay.sockets))}
+		if fill.Modules == 0 {
+			continue
+		}
+		holds, ranks, known := bay.holds, bay.known.Or(0), bay.modules == 0 || bay.known.Known()
+		for _, i := range dealt {
+			k := kinds[i]
+			holds += k.Capacity
+			ranks, known = max(ranks, int(k.Ranks)), known && k.Ranks > 0
+			fill.Clocked = fill.Clocked && k.Clocked
+		}
+		fill.Ranks = maybe.If(ranks, known)
+		p.slots = p.slots && (j.limit == 0 || fill.Modules <= j.limit)
+		if rate := j.rateOf(fill); p.cap == 0 && !p.stuck || rate < p.cap {
+			p.cap, p.stuck = rate, p.stuck || rate == 0
+		}
+		if holds > most {
+			most, second = holds, most
+		} else {
+			second = max(second, holds)
+		}
+	}
+	p.lone = most - second
+	return p
+}
+
+// rateOf is the rate that the ceilings leave to a way of filling a channel, 0
+// where nobody states it.
+func (j *Judge) rateOf(fill catalogue.Population) jedec.Rate {
+	rate, known := j.rates[fill]
+	if !known {
+		row := j.in.limits.Rates(fill)
+		if ok, _ := decides(row); ok {
+			if c, ok := ceiling.Least(withoutStandard(row)); ok {
+				rate = jedec.Rate(c.Most.Or(0))
+			}
+		}
+		j.rates[fill] = rate
+	}
+	return rate
+}

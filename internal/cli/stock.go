@@ -1,0 +1,160 @@
+package cli
+
+import (
+	"errors"
+	"fmt"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/plain"
+	"epitome/core/propose"
+	"epitome/core/stock"
+	"epitome/internal/store"
+	"epitome/internal/view"
+)
+
+func (a *app) stock() *cobra.Command {
+	cmd := &cobra.Command{
+		Use:   "stock",
+		Short: "Read and check a price list",
+		Long: `A price list is a CSV or XLSX file of any supplier's shape. Its columns are
+recognised by what their titles mean; descriptions are read as stickers and
+shops' texts are. A line that can't be read is counted, and never used.`,
+		Example: `  epitome stock check epitome-demo/stock/harbour-parts.csv`,
+		Args:    cobra.ArbitraryArgs,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError("there is no command %q; see %s --help", args[0], cmd.CommandPath())
+			}
+			return cmd.Help()
+		},
+	}
+	cmd.AddCommand(a.stockCheck())
+	return cmd
+}
+
+func (a *app) stockCheck() *cobra.Command {
+	var columns, currency, clean, format string
+	var all bool
+	cmd := &cobra.Command{
+		Use:   "check FILE",
+		Short: "What was understood of a price list, what was not and why",
+		Long: `Check reads a price list and says which column means what, how many lines can
+be used and, line by line, why the others can't. --clean writes the lines that
+can be used as a list of its own. Exit code 3 where no line can be used.`,
+		Example: `  epitome stock check epitome-demo/stock/harbour-parts.csv
+  epitome stock check list.xlsx --columns "description=Text 2,price=EK netto" --currency EUR
+  epitome stock check list.csv --clean cleaned.csv`,
+		Args: exactly(1, "one file"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := checkFormat(format); err != nil {
+				return err
+			}
+			l, err := readStock(args[0], columns, currency)
+			if err != nil {
+				return err
+			}
+			if clean != "" {
+				if err := store.WriteCSV(clean, view.CleanedStock(l), false); err != nil {
+					return err
+				}
+				a.say("cleaned  %s: %d lines", clean, len(l.Usable()))
+			}
+			if format == "json" {
+				err = view.WriteJSON(a.out, view.StockJSON(l))
+			} else {
+				page := view.NewPage(a.look())
+				page.StockChecked(plain.Line(args[0]), l, all)
+				err = page.Flush(a.out)
+			}
+			if err == nil && len(l.Usable()) == 0 {
+				return answer(exitNo)
+			}
+			return err
+		},
+	}
+	formatFlag(cmd, &format)
+	stockFlags(cmd, &columns, &currency)
+	cmd.Flags().StringVar(&clean, "clean", "", "write the lines that can be used to this CSV file")
+	cmd.Flags().BoolVar(&all, "all", false, "every line that can't be used, not a page of them")
+	return cmd
+}
+
+func stockFlags(cmd *cobra.Command, columns, currency *string) {
+	cmd.Flags().StringVar(columns, "columns", "", "which column means what, FIELD=TITLE or FIELD=NUMBER, separated by commas")
+	cmd.Flags().StringVar(currency, "currency", "", "the prices' currency, where the list does not say it: EUR")
+}
+
+// readStock reads one price list; its supplier is the file's name.
+func readStock(path, columns, currency string) (stock.List, error) {
+	o := stock.Options{Supplier: plain.Line(strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))), Currency: strings.ToUpper(currency)}
+	if columns != "" {
+		o.Map = make(map[stock.Field]string)
+		for part := range strings.SplitSeq(columns, ",") {
+			field, title, found := strings.Cut(part, "=")
+			f := stock.Field(strings.TrimSpace(field))
+			known := false
+			for _, x := range stock.Fields {
+				known = known || x == f
+			}
+			if !found || !known {
+				return stock.List{}, usageError("--columns %q: write FIELD=TITLE; fields are %v", part, stock.Fields)
+			}
+			o.Map[f] = strings.TrimSpace(title)
+		}
+	}
+	rows, err := store.ReadSheet(path)
+	if err != nil {
+		return stock.List{}, err
+	}
+	l, err := stock.Read(rows, o)
+	switch {
+	case errors.Is(err, stock.ErrColumns):
+		return l, usageError("%s: %v", path, err)
+	case err != nil:
+		return l, fmt.Errorf("%s: %w", path, err)
+	}
+	return l, nil
+}
+
+// offers reads price lists and makes offers of one currency.
+func (a *app) offers(files []string, columns, currency string) (out []propose.Offer, of string, err error) {
+	currencies := make(map[string]int)
+	var lines []stock.Line
+	for _, path := range files {
+		l, err := readStock(path, columns, currency)
+		if err != nil {
+			return nil, "", err
+		}
+		usable := l.Usable()
+		if len(usable) < len(l.Lines) {
+			a.say("stock    %s: %d of %d lines used; epitome stock check tells why", path, len(usable), len(l.Lines))
+		}
+		for _, x := range usable {
+			currencies[x.Currency]++
+		}
+		lines = append(lines, usable...)
+	}
+	of = strings.ToUpper(currency)
+	if of == "" {
+		for code := range currencies {
+			if len(currencies) == 1 {
+				of = code
+			}
+		}
+		if len(currencies) > 1 {
+			return nil, "", usageError("the lists have prices in several currencies; --currency names the one to buy in, lines in others are left out")
+		}
+	}
+	for _, x := range lines {
+		if x.Currency == of {
+			out = append(out, propose.OfferOf(x))
+		}
+	}
+	if len(files) > 0 && len(out) == 0 {
+		return nil, "", fmt.Errorf("no line of the price lists can be used in %s; epitome stock check tells why", of)
+	}
+	return out, of, nil
+}
