@@ -3,7 +3,9 @@ module epitome
 go 1.26.8
 
 require (
+	github.com/boombuler/barcode v1.1.0
 	github.com/charmbracelet/huh v1.0.0
+	github.com/go-pdf/fpdf v0.9.0
 	github.com/jedib0t/go-pretty/v6 v6.8.3
 	github.com/natefinch/atomic v1.0.1
 	github.com/rogpeppe/go-internal v1.16.0

@@ -13,6 +13,7 @@ import (
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
+	"epitome/core/docket"
 	"epitome/core/evidence"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -121,4 +122,15 @@ func (b *Bench) Assuming(h records.Hand) (*Bench, error) {
 	c := b.card
 	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Hand, Source: "assumed", How: "by hand", Data: data})
 	return New(c, b.catalogue), nil
+}
+
+// Plan returns the proposals that were last kept on the card; ok is false where
+// none were. The error is package docket's.
+func (b *Bench) Plan() (p docket.Plan, ok bool, err error) {
+	kept := b.card.Of(card.Plan)
+	if len(kept) == 0 {
+		return p, false, nil
+	}
+	p, err = docket.ParsePlan(kept[len(kept)-1].Data)
+	return p, true, err
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
@@ -279,8 +280,13 @@ func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 				st.Times = stick.Times{TCK: maybe.Just(x.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}
 			}
 			st.From = fmt.Sprintf("%v %v %v %dRx8", size, x, form, ranks)
-			st.From += low
-			offers = append(offers, Offer{Text: st.From, Stick: st, Pieces: 1, Price: perModule + stock.Money(size/jedec.GiB), MinOrder: 1})
+			text := st.From + low
+			// What a shop's text would say, so that the plan can be read again.
+			st.From = fmt.Sprintf("%v %dRx8 %v %v non-ECC unbuffered%s", size, ranks, x, form, strings.ReplaceAll(low, " V", "V"))
+			if cl, ok := st.At(x); ok {
+				st.From += fmt.Sprintf(" CL%v", cl.CL)
+			}
+			offers = append(offers, Offer{Text: text, Stick: st, Pieces: 1, Price: perModule + stock.Money(size/jedec.GiB), MinOrder: 1})
 		}
 	}
 	return offers

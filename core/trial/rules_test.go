@@ -228,7 +228,7 @@ func TestEveryRule(t *testing.T) {
 	} {
 		plan := Plan{Sticks: sticks(t, c.stick)}
 		if c.put != "" {
-			plan = Plan{Put: []Put{{c.put, plan.Sticks[0]}}}
+			plan = Plan{Put: []Put{{Place: c.put, Stick: plan.Sticks[0]}}}
 		}
 		got := c.in.try(t, plan)
 		outcome, says := outcomeOf(got, c.rule)
@@ -282,7 +282,7 @@ func TestARefusedPullNamesItsReason(t *testing.T) {
 	_, err = Run(m, l, Plan{Pull: []string{"B1"}})
 	require.ErrorIs(t, err, ErrEmpty)
 	m, l = desktop().machine(t)
-	_, err = Run(m, l, Plan{Put: []Put{{"A1", sticks(t, label)[0]}}})
+	_, err = Run(m, l, Plan{Put: []Put{{Place: "A1", Stick: sticks(t, label)[0]}}})
 	require.ErrorIs(t, err, ErrTaken)
 	_, err = Run(m, l, Plan{Sticks: sticks(t, label, label, label, label)})
 	require.ErrorIs(t, err, ErrNoRoom)
@@ -331,7 +331,7 @@ func TestPlacementIsTheBestOfAll(t *testing.T) {
 						n := 0
 						for _, name := range names {
 							if name != free {
-								puts = append(puts, Put{name, set[order[n]]})
+								puts = append(puts, Put{Place: name, Stick: set[order[n]]})
 								n++
 							}
 						}

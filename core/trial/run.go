@@ -26,6 +26,9 @@ type Plan struct {
 type Put struct {
 	Place string
 	Stick stick.Stick
+	// From is the place of a fitted module that is moved; Stick is then what
+	// sits there.
+	From string
 }
 
 // A Trial is what came of it.
@@ -207,6 +210,17 @@ func seated(in *setting, plan Plan) ([]Seat, error) {
 		}
 		seats = slices.Delete(seats, i, i+1)
 	}
+	for i, put := range plan.Put {
+		if put.From == "" {
+			continue
+		}
+		at := slices.IndexFunc(seats, func(s Seat) bool { return s.Place == put.From })
+		if at < 0 {
+			return nil, fmt.Errorf("%w: %s", ErrEmpty, put.From)
+		}
+		plan.Put[i].Stick = seats[at].Stick
+		seats = slices.Delete(seats, at, at+1)
+	}
 	for _, put := range plan.Put {
 		p, err := in.named(put.Place)
 		if err != nil {
@@ -218,7 +232,7 @@ func seated(in *setting, plan Plan) ([]Seat, error) {
 		if slices.ContainsFunc(seats, func(s Seat) bool { return s.Place == p.Name }) {
 			return nil, fmt.Errorf("%w: %s; pull what is in it first", ErrTaken, p.Name)
 		}
-		seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: put.Stick, New: true})
+		seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: put.Stick, New: put.From == "", From: put.From})
 	}
 	return seats, nil
 }

@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"errors"
+	"fmt"
 	"os"
 	"os/signal"
 	"slices"
@@ -16,22 +17,25 @@ import (
 	"golang.org/x/term"
 
 	"epitome/core/bench"
+	"epitome/core/card"
+	"epitome/core/docket"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/need"
 	"epitome/core/propose"
 	"epitome/core/stock"
+	"epitome/internal/store"
 	"epitome/internal/view"
 )
 
 // proposeFlags are propose's flags as typed.
 type proposeFlags struct {
-	reach, spend, uses, compare   string
-	stock, drawer                 []string
-	columns, currency, tradeIn    string
-	discard, why, against         int
-	oneKit, onlyNew, inStock, all bool
-	format                        string
+	reach, spend, uses, compare         string
+	stock, drawer                       []string
+	columns, currency, tradeIn          string
+	discard, why, against               int
+	oneKit, onlyNew, inStock, all, save bool
+	format                              string
 }
 
 func (a *app) propose() *cobra.Command {
@@ -55,7 +59,8 @@ be told yet.`,
   epitome propose bench3.card --spend 60 --stock list.csv --only-new
   epitome propose bench3.card --use browsing,tabs=40 --stock list.csv
   epitome propose bench3.card --reach 16GB --drawer "8GB 1Rx8 PC4-2400T-SA1-11"
-  epitome propose bench3.card --reach 32GB --stock list.csv --compare 1,3`,
+  epitome propose bench3.card --reach 32GB --stock list.csv --compare 1,3
+  epitome propose bench3.card --reach 16GB --stock list.csv --save`,
 		Args: exactly(1, "one card"),
 		RunE: func(cmd *cobra.Command, args []string) error { return a.proposed(cmd, args[0], f) },
 	}
@@ -73,6 +78,7 @@ be told yet.`,
 	flags.BoolVar(&f.onlyNew, "only-new", false, "no used modules")
 	flags.BoolVar(&f.inStock, "in-stock", false, "only what a list says is in stock")
 	flags.BoolVar(&f.all, "all", false, "every proposal that nothing beats")
+	flags.BoolVar(&f.save, "save", false, "keep the proposals on the card, for docket and recheck")
 	flags.StringVar(&f.compare, "compare", "", "set proposals side by side: 1,3")
 	flags.IntVar(&f.why, "why", 0, "explain one proposal by its number")
 	flags.IntVar(&f.against, "against", 0, "what one proposal gives up against the others")
@@ -100,6 +106,11 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 	finish()
 	if errors.Is(err, propose.ErrGoal) {
 		return usageError("%v; say how much memory to reach, as in --reach 16GB, or what to spend, as in --spend 60", err)
+	}
+	if f.save && err == nil {
+		if err := a.savePlan(path, result, f.stock); err != nil {
+			return err
+		}
 	}
 	if f.format == "text" && err == nil && (len(numbers) > 0 || f.why > 0 || f.against > 0) {
 		return a.looked(b, result, numbers, f)
@@ -160,6 +171,28 @@ func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.
 	}
 	g.Offers, g.Currency, err = a.offers(f.stock, f.columns, f.currency)
 	return g, err
+}
+
+// savePlan keeps the proposals on the card, with the sum of each price list.
+func (a *app) savePlan(path string, r propose.Result, files []string) error {
+	var lists []docket.List
+	for _, file := range files {
+		sum, err := store.Sum(file)
+		if err != nil {
+			return err
+		}
+		lists = append(lists, docket.List{Path: file, SHA256: sum})
+	}
+	data, err := docket.PlanOf(r, lists).Encode()
+	if err != nil {
+		return err
+	}
+	c, err := readCard(a, path)
+	if err != nil {
+		return err
+	}
+	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Plan, Source: "propose", How: "worked out", Taken: a.now().UTC().Truncate(time.Second), Data: data})
+	return a.rewrite(path, c, fmt.Sprintf("%d proposals kept", len(r.Proposals)+len(r.Unproven)))
 }
 
 // slow is how long a search may take before it shows that it is at work.

@@ -2,7 +2,9 @@ package store
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"encoding/csv"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -188,4 +190,18 @@ func Inert(cell string) string {
 		return "'" + cell
 	}
 	return cell
+}
+
+// Sum is the SHA-256 of a file, in hexadecimal.
+func Sum(path string) (string, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return "", fmt.Errorf("%s can't be read: %w", path, unpath(err))
+	}
+	defer f.Close()
+	h := sha256.New()
+	if _, err := io.Copy(h, io.LimitReader(f, maxSheet+1)); err != nil {
+		return "", fmt.Errorf("%s can't be read: %w", path, unpath(err))
+	}
+	return hex.EncodeToString(h.Sum(nil)), nil
 }

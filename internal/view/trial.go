@@ -66,9 +66,11 @@ func pointWords(p trial.Point) string {
 	return words
 }
 
-func trialSites(m machine.Machine, t trial.Trial) []Site {
-	out := make([]Site, len(m.Places))
-	for i, pl := range m.Places {
+func trialSites(m machine.Machine, t trial.Trial) []Site { return trialPlaces(m.Places, t) }
+
+func trialPlaces(places []machine.Place, t trial.Trial) []Site {
+	out := make([]Site, len(places))
+	for i, pl := range places {
 		s := Site{Channel: pl.Channel.Or(""), Name: pl.Name, Form: FreeSocket, Holds: "free"}
 		if a := pl.Attach.Or(""); a != machine.Socket {
 			s.Form, s.Holds = UnclearPlace, "not known"

@@ -1,0 +1,390 @@
+package docket
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+	"epitome/core/trial"
+)
+
+// A Docket is the slip and the sheet, as values: how it looks is package
+// view's.
+type Docket struct {
+	Heading  []string // the workshop's
+	Job      string   // its number, for the code
+	Title    string
+	Date     string
+	Machine  string
+	Board    string
+	Verdict  trial.Verdict
+	Trial    trial.Trial
+	Places   []machine.Place
+	Items    []Item
+	Cost     string // with its currency; empty where no prices are known
+	TakeOut  []string
+	Fit      []string // steps in order, by slot name
+	Handling []string // steps for this kind of machine
+	Expect   [][2]string
+	Waits    []string // facts that are not proved
+}
+
+// An Item is one thing to buy.
+type Item struct {
+	Units     int
+	What      string
+	Order     string   // sku and supplier, as far as known
+	Price     string   // of one unit
+	Facts     []string // what it must be
+	Spellings []string // how shops may write it
+	Accept    []Choice
+	Avoid     []Choice
+}
+
+// A Choice is another module, and what speaks for or against it.
+type Choice struct {
+	What, Because string
+}
+
+// An Input is what a docket is made of.
+type Input struct {
+	Machine  machine.Machine
+	Limits   ceiling.Limits
+	Way      Way
+	Currency string
+	Heading  []string
+	Job      string
+	Title    string
+	Date     string
+}
+
+// Make makes a docket. The error is that of the trial, or says which stick
+// can't be read.
+func Make(in Input) (Docket, error) {
+	plan, err := in.Way.Trial()
+	if err != nil {
+		return Docket{}, err
+	}
+	t, err := trial.Run(in.Machine, in.Limits, plan)
+	if err != nil {
+		return Docket{}, err
+	}
+	d := Docket{Heading: in.Heading, Job: in.Job, Title: in.Title, Date: in.Date, Verdict: t.Verdict, Trial: t, Places: in.Machine.Places,
+		Machine: strings.TrimSpace(in.Machine.Maker.Or("") + " " + in.Machine.Model.Or("")), Board: in.Machine.Board.Or("")}
+	if d.Machine == "" {
+		d.Machine = d.Board
+	}
+	if d.Machine == "" {
+		d.Machine = "a machine without a name"
+	}
+	d.buy(in)
+	d.fit(in)
+	d.Handling = handling(in.Machine)
+	d.Expect = expected(in.Machine, t)
+	for _, r := range t.Reasons {
+		if r.Missing != "" && !slices.Contains(d.Waits, r.Missing) {
+			d.Waits = append(d.Waits, r.Missing)
+		}
+	}
+	return d, nil
+}
+
+// buy makes the buying list.
+func (d *Docket) buy(in Input) {
+	if in.Way.Cost != "" {
+		d.Cost = strings.TrimSpace(in.Way.Cost + " " + in.Currency)
+	}
+	for _, b := range in.Way.Buys {
+		s, err := stick.Parse(b.Text)
+		if err != nil {
+			continue
+		}
+		s = s.Apart()[0]
+		item := Item{Units: b.Units, What: trial.Describe(s), Facts: facts(s), Spellings: spellings(s)}
+		if b.Pieces > 1 {
+			item.What = fmt.Sprintf("kit of %d × %s", b.Pieces, item.What)
+		}
+		if b.SKU != "" || b.Supplier != "" {
+			item.Order = strings.TrimSuffix(b.SKU+", "+b.Supplier, ", ")
+		}
+		if b.Price != "" {
+			item.Price = strings.TrimSpace(b.Price + " " + in.Currency)
+		}
+		item.Accept, item.Avoid = d.others(in, s)
+		d.Items = append(d.Items, item)
+	}
+}
+
+// facts are what a module must be, as a shop lists them.
+func facts(s stick.Stick) (out []string) {
+	g, known := s.Generation.Get()
+	if f, ok := s.Form.Get(); ok && known {
+		text := f.String()
+		if n, made := g.Contacts(f); made {
+			text += fmt.Sprintf(", %d contacts", n)
+		}
+		out = append(out, text)
+	}
+	ranks, ok1 := s.Ranks.Get()
+	width, ok2 := s.Width.Get()
+	if ok1 && ok2 {
+		out = append(out, fmt.Sprintf("%dRx%d", ranks, width))
+	}
+	if t, ok := s.Timing.Get(); ok {
+		out = append(out, fmt.Sprintf("CL%v (%v)", t.CL, t))
+	} else if cl, ok := s.CL.Get(); ok {
+		out = append(out, fmt.Sprintf("CL%v", cl))
+	}
+	var volts []string
+	for _, mv := range s.MilliVolts {
+		volts = append(volts, stick.Volts(mv))
+	}
+	if len(volts) > 0 {
+		out = append(out, strings.Join(volts, " or "))
+	}
+	if s.Registered.Known() {
+		out = append(out, map[bool]string{true: "registered", false: "unbuffered"}[s.Registered.Or(false)])
+	}
+	if s.ECC.Known() {
+		out = append(out, map[bool]string{true: "ECC", false: "non-ECC"}[s.ECC.Or(false)])
+	}
+	return out
+}
+
+// spellings are the ways in which a shop may write the module.
+func spellings(s stick.Stick) (out []string) {
+	x, ok := s.Grade.Get()
+	if !ok {
+		return nil
+	}
+	if l, ok := s.Label.Get(); ok {
+		out = append(out, l.String())
+	}
+	return append(out, x.Spellings()...)
+}
+
+// others tries neighbours of a module in its place: faster and slower ones,
+// other layouts, and what looks alike. What runs may be taken instead, what
+// does not must be avoided.
+func (d *Docket) others(in Input, s stick.Stick) (accept, avoid []Choice) {
+	judge := trial.NewJudge(in.Machine, in.Limits)
+	g := s.Generation.Or(jedec.GenerationUnknown)
+	try := func(what string, change func(*stick.Stick)) {
+		other := s
+		other.Label, other.Timing = maybe.None[jedec.Label](), maybe.None[jedec.Timing]()
+		change(&other)
+		if outcome, reason := judge.Alone(other, true); outcome == trial.Refused {
+			avoid = append(avoid, Choice{what, shortly(reason.Says)})
+			return
+		}
+		if penalty, ok := d.instead(in, s, other); ok {
+			accept = append(accept, Choice{what, penalty})
+		}
+	}
+	d.speeds(s, try)
+	ranks, ok1 := s.Ranks.Get()
+	mbit, ok2 := s.Density.Get()
+	if ok1 && ok2 && ranks == 1 && mbit >= 1024 {
+		try(fmt.Sprintf("the same with two ranks (2Rx%d)", s.Width.Or(8)), func(o *stick.Stick) { o.Ranks, o.Density = maybe.Just(2), maybe.Just(mbit/2) })
+	}
+	if ok1 && ok2 && ranks == 2 && slices.Contains(g.Trait().Densities, mbit*2) {
+		try(fmt.Sprintf("the same with one rank (1Rx%d), dies of twice the size", s.Width.Or(8)), func(o *stick.Stick) { o.Ranks, o.Density = maybe.Just(1), maybe.Just(mbit*2) })
+	}
+	for _, f := range []jedec.Form{jedec.DIMM, jedec.SODIMM} {
+		if own, ok := s.Form.Get(); ok && f != own {
+			if _, made := g.Contacts(f); made {
+				try(fmt.Sprintf("%v %v", g, f), func(o *stick.Stick) { o.Form = maybe.Just(f) })
+			}
+		}
+	}
+	if f, ok := s.Form.Get(); ok && f == jedec.DIMM {
+		try("registered modules (RDIMM, LRDIMM)", func(o *stick.Stick) { o.Registered = maybe.Just(true) })
+	}
+	try("modules with check bits (ECC)", func(o *stick.Stick) { o.ECC = maybe.Just(true) })
+	if g == jedec.DDR3 {
+		try("modules for 1.5 V alone (PC3, not PC3L)", func(o *stick.Stick) { o.MilliVolts = []int{1500} })
+	}
+	if top := jedec.Grades(g); g >= jedec.DDR3 && len(top) > 0 {
+		avoid = append(avoid, Choice{fmt.Sprintf("%v sold by a speed above %d, or by a supply above the standard's", g, int(top[len(top)-1].Rate)), "that speed is an overclocking profile's; what it runs at without is often less"})
+	}
+	return accept, append(avoid, neighbours(g, s.Form.Or(jedec.FormUnknown))...)
+}
+
+// speeds tries the grades beside the module's own.
+func (d *Docket) speeds(s stick.Stick, try func(string, func(*stick.Stick))) {
+	own, ok := s.Grade.Get()
+	if !ok {
+		return
+	}
+	grades := jedec.Grades(own.Generation)
+	at := slices.IndexFunc(grades, func(x jedec.Grade) bool { return x.Rate == own.Rate })
+	for i := min(at+3, len(grades)-1); i >= max(0, at-1); i-- {
+		if i == at {
+			continue
+		}
+		x := grades[i]
+		bins := jedec.Bins(x)
+		try(x.String(), func(o *stick.Stick) {
+			o.Grade = maybe.Just(x)
+			if len(bins) > 0 {
+				b := bins[len(bins)-1] // the slowest bin: what any module of the grade keeps
+				o.Times = stick.Times{TCK: maybe.Just(x.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}
+				o.CL = maybe.None[jedec.Latency]()
+			}
+		})
+	}
+}
+
+// instead runs the whole trial with another module in place of one that is
+// bought, and says what it costs.
+func (d *Docket) instead(in Input, s, other stick.Stick) (penalty string, ok bool) {
+	plan, err := in.Way.Trial()
+	if err != nil {
+		return "", false
+	}
+	for i := range plan.Put {
+		if plan.Put[i].From == "" && plan.Put[i].Stick.From == s.From {
+			plan.Put[i].Stick = other
+		}
+	}
+	t, err := trial.Run(in.Machine, in.Limits, plan)
+	if err != nil || t.Verdict > max(d.Verdict, trial.RunsLess) {
+		return "", false
+	}
+	now, ok1 := d.Trial.Operating.Get()
+	then, ok2 := t.Operating.Get()
+	switch {
+	case !ok1 || !ok2:
+		return "", false
+	case then.Grade.Rate < now.Grade.Rate:
+		return fmt.Sprintf("all memory then runs at %d instead of %d", int(then.Grade.Rate), int(now.Grade.Rate)), true
+	case then.Grade.Rate > now.Grade.Rate:
+		return fmt.Sprintf("runs at %d instead of %d", int(then.Grade.Rate), int(now.Grade.Rate)), true
+	case then.TimesKnown && now.TimesKnown && then.Timing.CL > now.Timing.CL:
+		return fmt.Sprintf("same rate, CL%v instead of CL%v", then.Timing.CL, now.Timing.CL), true
+	}
+	return "no penalty, nothing gained", true
+}
+
+// shortly keeps the first part of a reason.
+func shortly(says string) string {
+	_, rest, found := strings.Cut(says, ": ")
+	if found {
+		says = rest
+	}
+	return says
+}
+
+// neighbours are the generations beside one, which do not fit.
+func neighbours(g jedec.Generation, f jedec.Form) (out []Choice) {
+	for _, other := range jedec.Generations() {
+		if other.LowPower() || other == g || other+1 != g && other != g+1 {
+			continue
+		}
+		n, made := other.Contacts(f)
+		own, _ := g.Contacts(f)
+		if !made {
+			continue
+		}
+		why := fmt.Sprintf("another generation: %d contacts, not %d", n, own)
+		if n == own {
+			why = fmt.Sprintf("another generation: %d contacts as well, the notch sits elsewhere", n)
+		}
+		out = append(out, Choice{fmt.Sprintf("%v %v", other, f), why})
+	}
+	return out
+}
+
+// fit lists what comes out and what goes where, in the order in which slots
+// are filled.
+func (d *Docket) fit(in Input) {
+	sticks := make(map[string]string)
+	for _, seat := range trial.Fitted(in.Machine) {
+		sticks[seat.Place] = trial.Describe(seat.Stick)
+	}
+	for _, place := range in.Way.Pull {
+		d.TakeOut = append(d.TakeOut, fmt.Sprintf("%s out of %s", sticks[place], place))
+	}
+	order := in.Limits.FittingOrder()
+	var seats []trial.Seat
+	for _, s := range d.Trial.Seats {
+		if s.New || s.From != "" {
+			seats = append(seats, s)
+		}
+	}
+	slices.SortStableFunc(seats, func(a, b trial.Seat) int { return turn(order, a.Place) - turn(order, b.Place) })
+	sku := make(map[string]string)
+	for _, p := range in.Way.Put {
+		sku[p.Place] = p.SKU
+	}
+	for _, s := range seats {
+		step := fmt.Sprintf("%s into %s", trial.Describe(s.Stick), s.Place)
+		if sku[s.Place] != "" {
+			step += " (" + sku[s.Place] + ")"
+		}
+		if s.From != "" {
+			step += ", moved from " + s.From
+		}
+		d.Fit = append(d.Fit, step)
+	}
+}
+
+func turn(order map[string]int, place string) int {
+	if n, ok := order[place]; ok {
+		return n
+	}
+	return 1 << 10
+}
+
+// handling are the steps for a kind of machine.
+func handling(m machine.Machine) []string {
+	steps := []string{"Shut the machine down fully: not asleep, no fast start. Unplug it."}
+	if m.Kind.Or("") == machine.Laptop {
+		steps = append(steps,
+			"Take the battery off, or unplug it inside first; some machines switch it off in the firmware's menus. Hold the power button for ten seconds.",
+			"Look for screws under feet, labels and rubber strips. Loosen snaps with a plastic tool, from the hinge side on. Never pull against resistance.")
+	} else {
+		steps = append(steps, "Hold the power button for ten seconds. Open the side panel; lay the machine on its side.")
+	}
+	steps = append(steps, "Touch bare metal of the chassis before touching a module, and hold modules by their edges.")
+	small := false
+	for _, p := range m.Places {
+		small = small || p.Form.Or(0) == jedec.SODIMM
+	}
+	if small {
+		steps = append(steps, "Spread the latches to take a module out: it springs up. Put a module in at about 30 degrees, notch on key, until the contacts vanish; press it down until both latches snap.")
+	} else {
+		steps = append(steps, "Open the latches. Set the module upright, notch on key; press both ends down until the latches close by themselves.")
+	}
+	return append(steps, "Start without the cover first. The first start may take minutes and restart by itself: memory is being trained.")
+}
+
+// expected are the figures to check afterwards.
+func expected(m machine.Machine, t trial.Trial) (out [][2]string) {
+	add := func(what, figure string) { out = append(out, [2]string{what, figure}) }
+	add("Memory fitted", t.Total.String())
+	installed, ok1 := m.Totals.Installed.Get()
+	visible, ok2 := m.Totals.Visible.Get()
+	if ok1 && ok2 && visible <= installed {
+		add("Visible to the system", "about "+(t.Total-(installed-visible)).String())
+	}
+	if p, ok := t.Operating.Get(); ok {
+		add("Data rate", fmt.Sprintf("%v (a clock of %v)", p.Grade.Rate, p.Grade.Clock()))
+		if p.TimesKnown {
+			words := "CL" + p.Timing.CL.String()
+			if p.TRCDKnown {
+				words = p.Timing.String()
+			}
+			add("Timings", words)
+		}
+		for _, c := range p.Channels {
+			add("Channel "+c.Channel, c.Capacity.String())
+		}
+	}
+	return out
+}

@@ -1,0 +1,174 @@
+// Package docket makes the slip to buy from and the sheet to fit by: what to
+// buy in every spelling that a shop may use, what may be taken instead and at
+// what penalty, what looks alike and must be avoided, where each module goes,
+// and the figures to expect afterwards.
+package docket
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+
+	"epitome/core/propose"
+	"epitome/core/stick"
+	"epitome/core/trial"
+)
+
+// A Plan is the proposals that were worked out and kept on a card. It holds
+// what was decided, not what follows from it.
+type Plan struct {
+	Version  int    `yaml:"epitome-plan"`
+	Goal     string `yaml:"goal"`
+	Currency string `yaml:"currency,omitempty"`
+	Lists    []List `yaml:"lists,omitempty"` // the price lists it rests on
+	Ways     []Way  `yaml:"ways"`
+}
+
+// A List is a price list, with the sum of what it said.
+type List struct {
+	Path   string `yaml:"path"`
+	SHA256 string `yaml:"sha256"`
+}
+
+// A Way is one proposal.
+type Way struct {
+	Number int      `yaml:"number"`
+	Picks  []string `yaml:"picks,omitempty,flow"`
+	Pull   []string `yaml:"pull,omitempty,flow"` // places to be emptied
+	Put    []Put    `yaml:"put,omitempty"`
+	Buys   []Bought `yaml:"buys,omitempty"`
+	Cost   string   `yaml:"cost,omitempty"`
+}
+
+// A Put is a stick and the place it goes to, or a fitted module that moves.
+type Put struct {
+	Place string `yaml:"place"`
+	Stick string `yaml:"stick,omitempty"`
+	From  string `yaml:"from,omitempty"`
+	SKU   string `yaml:"sku,omitempty"`
+}
+
+// A Bought is one line of the buying list.
+type Bought struct {
+	Units    int    `yaml:"units"`
+	Pieces   int    `yaml:"pieces,omitempty"`
+	Text     string `yaml:"text"`
+	SKU      string `yaml:"sku,omitempty"`
+	Supplier string `yaml:"supplier,omitempty"`
+	Price    string `yaml:"price,omitempty"`
+}
+
+// planVersion is the version of plans that this package writes and reads.
+const planVersion = 1
+
+// ErrPlan is what every error of ParsePlan wraps.
+var ErrPlan = errors.New("plan can't be used")
+
+// PlanOf keeps proposals as a plan.
+func PlanOf(r propose.Result, lists []List) Plan {
+	p := Plan{Version: planVersion, Currency: r.Goal.Currency, Lists: lists}
+	if size, ok := r.Goal.Reach.Get(); ok {
+		p.Goal = "reach " + size.String()
+	}
+	if m, ok := r.Goal.Spend.Get(); ok {
+		p.Goal = strings.TrimSpace(p.Goal + " spend " + m.String())
+	}
+	for _, q := range append(append([]propose.Proposal(nil), r.Proposals...), r.Unproven...) {
+		p.Ways = append(p.Ways, wayOf(r, q))
+	}
+	return p
+}
+
+func wayOf(r propose.Result, q propose.Proposal) Way {
+	w := Way{Number: q.Number, Picks: q.Picks}
+	if r.Priced {
+		w.Cost = q.Cost.String()
+	}
+	for _, m := range q.Removes {
+		w.Pull = append(w.Pull, m.Place)
+	}
+	for _, m := range q.Keeps {
+		if m.From != "" {
+			w.Put = append(w.Put, Put{Place: m.Place, From: m.From})
+		}
+	}
+	text := make(map[string]string) // an offer's own text by what the proposal calls it
+	for _, b := range q.Buys {
+		one := b.Text
+		if b.Stick.Kind == "specification" {
+			one = b.Stick.From
+		}
+		text[b.Text] = one
+		bought := Bought{Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier}
+		if r.Priced {
+			bought.Price = b.Price.String()
+		}
+		w.Buys = append(w.Buys, bought)
+	}
+	for _, seat := range q.Trial.Seats {
+		if seat.New {
+			put := Put{Place: seat.Place, Stick: seat.Stick.From}
+			if own, ok := text[seat.Stick.From]; ok {
+				put.Stick = own
+			}
+			for _, b := range q.Buys {
+				if b.Text == seat.Stick.From {
+					put.SKU = b.SKU
+				}
+			}
+			w.Put = append(w.Put, put)
+		}
+	}
+	return w
+}
+
+// Encode writes the plan as YAML that ParsePlan reads back.
+func (p Plan) Encode() ([]byte, error) { return yaml.Marshal(p) }
+
+// ParsePlan reads a plan. Errors wrap ErrPlan.
+func ParsePlan(text []byte) (Plan, error) {
+	var p Plan
+	d := yaml.NewDecoder(bytes.NewReader(text))
+	d.KnownFields(true)
+	if err := d.Decode(&p); err != nil && !errors.Is(err, io.EOF) {
+		return p, fmt.Errorf("%w: %s", ErrPlan, strings.TrimPrefix(err.Error(), "yaml: "))
+	}
+	if p.Version != planVersion {
+		return p, fmt.Errorf("%w: epitome-plan: %d; this program reads %d", ErrPlan, p.Version, planVersion)
+	}
+	return p, nil
+}
+
+// Way returns the proposal of a number; the error lists those that there are.
+func (p Plan) Way(number int) (Way, error) {
+	var numbers []string
+	for _, w := range p.Ways {
+		if w.Number == number {
+			return w, nil
+		}
+		numbers = append(numbers, fmt.Sprint(w.Number))
+	}
+	return Way{}, fmt.Errorf("there is no proposal %d on the card; there are %s", number, strings.Join(numbers, ", "))
+}
+
+// Trial turns a way into what a trial takes. The error says which stick can't
+// be read.
+func (w Way) Trial() (trial.Plan, error) {
+	plan := trial.Plan{Pull: append([]string(nil), w.Pull...)}
+	for _, put := range w.Put {
+		if put.From != "" {
+			plan.Put = append(plan.Put, trial.Put{Place: put.Place, From: put.From})
+			continue
+		}
+		s, err := stick.Parse(put.Stick)
+		if err != nil {
+			return plan, fmt.Errorf("%w: the stick in %s: %w", ErrPlan, put.Place, err)
+		}
+		plan.Put = append(plan.Put, trial.Put{Place: put.Place, Stick: s.Apart()[0]})
+	}
+	return plan, nil
+}

@@ -1,0 +1,205 @@
+package cli
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/bench"
+	"epitome/core/docket"
+	"epitome/core/plain"
+	"epitome/core/trial"
+	"epitome/internal/store"
+	"epitome/internal/view"
+)
+
+// settings reads the workshop's settings, once.
+func (a *app) settings() (store.Settings, error) {
+	dir, err := os.UserConfigDir()
+	if err != nil {
+		return store.Settings{}, nil
+	}
+	return store.ReadSettings(filepath.Join(dir, "epitome", "settings.yaml"))
+}
+
+// docketFlags are docket's flags as typed.
+type docketFlags struct {
+	proposal         int
+	job, out, paper  string
+	asSaved, replace bool
+}
+
+func (a *app) docket() *cobra.Command {
+	var f docketFlags
+	cmd := &cobra.Command{
+		Use:   "docket CARD [STICK...] [--proposal N] [-o FILE]",
+		Short: "The slip to buy from and the sheet to fit by",
+		Long: `Docket makes the slip to buy from: what to buy in every spelling that a shop may
+use, what may be taken instead and at what penalty, what looks alike and must be
+avoided; and the sheet to fit by: what comes out, what goes where, the steps,
+and the figures to expect.
+
+It is made of a proposal that propose --save kept on the card, or of sticks
+given, which go where they do best. -o writes a PDF, HTML or text by the name's
+ending; without it the text is shown. A proposal that is not proved says so on
+top; exit code 4 then.`,
+		Example: `  epitome propose bench3.card --reach 16GB --stock list.csv --save
+  epitome docket bench3.card --proposal 1
+  epitome docket bench3.card --proposal 1 --job 2026-118 -o slip.pdf
+  epitome docket bench3.card "8GB 1Rx8 PC4-2400T-SA1-11" -o slip.html`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			if len(args) == 0 {
+				return usageError("docket wants a card; see %s --help", cmd.CommandPath())
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, args []string) error { return a.docketed(args[0], args[1:], f) },
+	}
+	flags := cmd.Flags()
+	flags.IntVar(&f.proposal, "proposal", 0, "the number of a proposal that was kept (default: the first)")
+	flags.StringVar(&f.job, "job", "", "the job's number, printed as a code too (default: the card's name)")
+	flags.StringVarP(&f.out, "out", "o", "", "write to this file: .pdf, .html or .txt")
+	flags.StringVar(&f.paper, "paper", "", "A4 (default) or letter")
+	flags.BoolVar(&f.asSaved, "as-saved", false, "go by the prices as they were, though a price list has changed since")
+	flags.BoolVar(&f.replace, "replace", false, "write over an existing file")
+	return cmd
+}
+
+func (a *app) docketed(path string, sticks []string, f docketFlags) error {
+	set, err := a.settings()
+	if err != nil {
+		return err
+	}
+	paper := strings.ToLower(first(f.paper, set.Paper, "A4"))
+	if paper != "a4" && paper != "letter" {
+		return usageError("--paper %q: it is A4 or letter", f.paper)
+	}
+	b, err := a.openSound(path)
+	if err != nil {
+		return err
+	}
+	way, currency, err := a.way(b, path, sticks, f)
+	if err != nil {
+		return err
+	}
+	job := first(f.job, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)))
+	d, err := docket.Make(docket.Input{Machine: b.Machine(), Limits: b.Ceilings(), Way: way, Currency: currency, Heading: clean(set.Heading), Job: plain.Line(job),
+		Title: plain.Line(b.Card().Title), Date: a.now().Format(time.DateOnly)})
+	if err != nil {
+		return fmt.Errorf("%s: the proposal no longer fits the machine: %w; run propose again", path, err)
+	}
+	if err := a.writeDocket(d, f, paper); err != nil {
+		return err
+	}
+	return exitFor(d.Verdict)
+}
+
+func first(texts ...string) string {
+	for _, t := range texts {
+		if t != "" {
+			return t
+		}
+	}
+	return ""
+}
+
+func clean(lines []string) (out []string) {
+	for _, l := range lines {
+		out = append(out, plain.Line(l))
+	}
+	return out
+}
+
+// way is the proposal that the docket is made of.
+func (a *app) way(b *bench.Bench, path string, sticks []string, f docketFlags) (docket.Way, string, error) {
+	if len(sticks) > 0 {
+		return wayOfSticks(b, sticks)
+	}
+	p, ok, err := b.Plan()
+	if err != nil {
+		return docket.Way{}, "", fmt.Errorf("%s: %w", path, err)
+	}
+	if !ok {
+		return docket.Way{}, "", usageError("%s holds no proposal; epitome propose %s … --save keeps some, or name the sticks", path, path)
+	}
+	for _, l := range p.Lists {
+		sum, err := store.Sum(l.Path)
+		switch {
+		case f.asSaved:
+		case errors.Is(err, fs.ErrNotExist):
+			a.say("epitome: the price list %s is not there any more; the prices are those of the proposal", l.Path)
+		case err != nil:
+			return docket.Way{}, "", err
+		case sum != l.SHA256:
+			return docket.Way{}, "", fmt.Errorf("the price list %s has changed since the proposal was worked out; run propose again, or go by the old prices with --as-saved", l.Path)
+		}
+	}
+	number := f.proposal
+	if number == 0 && len(p.Ways) > 0 {
+		number = p.Ways[0].Number
+	}
+	w, err := p.Way(number)
+	if err != nil {
+		return w, "", usageError("%v", err)
+	}
+	return w, p.Currency, nil
+}
+
+// wayOfSticks makes a way of sticks that are given.
+func wayOfSticks(b *bench.Bench, texts []string) (w docket.Way, currency string, err error) {
+	sticks, err := readApart(texts)
+	if err != nil {
+		return w, "", err
+	}
+	t, err := b.Try(trial.Plan{Sticks: sticks})
+	if err != nil {
+		return w, "", err
+	}
+	for _, s := range t.Seats {
+		if s.New {
+			w.Put = append(w.Put, docket.Put{Place: s.Place, Stick: s.Stick.From})
+			w.Buys = append(w.Buys, docket.Bought{Units: 1, Pieces: 1, Text: s.Stick.From})
+		}
+	}
+	return w, "", nil
+}
+
+// writeDocket writes the docket in the form that the file's name asks for.
+func (a *app) writeDocket(d docket.Docket, f docketFlags, paper string) error {
+	var b bytes.Buffer
+	var err error
+	switch ext := strings.ToLower(filepath.Ext(f.out)); {
+	case f.out == "" || ext == ".txt":
+		look := a.look()
+		if f.out != "" {
+			look = view.Look{Width: 80, ASCII: a.ascii}
+		}
+		page := view.NewPage(look)
+		page.Docket(d)
+		if f.out == "" {
+			return page.Flush(a.out)
+		}
+		err = page.Flush(&b)
+	case ext == ".pdf":
+		err = view.DocketPDF(&b, d, paper)
+	case ext == ".html" || ext == ".htm":
+		err = view.DocketHTML(&b, d, paper)
+	default:
+		return usageError("-o %s: a name that ends in .pdf, .html or .txt", f.out)
+	}
+	if err != nil {
+		return err
+	}
+	if err := store.Write(f.out, b.Bytes(), f.replace); err != nil {
+		return err
+	}
+	a.say("docket   %s", f.out)
+	return nil
+}

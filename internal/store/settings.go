@@ -1,0 +1,45 @@
+package store
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+)
+
+// Settings are a workshop's own defaults. The program works without any.
+type Settings struct {
+	Heading    []string `yaml:"heading"`     // lines at the top of a docket
+	Currency   string   `yaml:"currency"`    // of prices, where a list does not say it
+	Paper      string   `yaml:"paper"`       // A4 or letter
+	PriceLists []string `yaml:"price_lists"` // used where propose names none
+	Policy     string   `yaml:"policy"`      // need's rules of thumb
+	Catalogue  string   `yaml:"catalogue"`   // a folder of own entries
+}
+
+// ReadSettings reads the settings file; where there is none, all is empty. An
+// unknown key is an error that names its line.
+func ReadSettings(path string) (Settings, error) {
+	var s Settings
+	text, err := os.ReadFile(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return s, nil
+	}
+	if err != nil {
+		return s, fmt.Errorf("settings %s can't be read: %w", path, unpath(err))
+	}
+	d := yaml.NewDecoder(bytes.NewReader(text))
+	d.KnownFields(true)
+	if err := d.Decode(&s); err != nil && !errors.Is(err, io.EOF) {
+		return s, fmt.Errorf("settings %s: %s", path, strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+	}
+	if p := strings.ToLower(s.Paper); p != "" && p != "a4" && p != "letter" {
+		return s, fmt.Errorf("settings %s: paper: %q; it is A4 or letter", path, s.Paper)
+	}
+	return s, nil
+}

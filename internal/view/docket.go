@@ -1,0 +1,106 @@
+package view
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/docket"
+	"epitome/core/trial"
+)
+
+// Docket lays out the slip and the fitting sheet as text.
+func (p *Page) Docket(d docket.Docket) {
+	for _, line := range d.Heading {
+		p.Line("%s", line)
+	}
+	p.Headline(docketTitle(d))
+	p.Line("%s", strings.Join(docketLines(d), "   "))
+	if len(d.Waits) > 0 {
+		p.Blank()
+		p.Heading("NOT PROVED YET. Before buying:")
+		p.list(d.Waits)
+	}
+	p.Blank()
+	p.SlotMap(docketSites(d))
+	for _, x := range d.Items {
+		p.Blank()
+		p.Heading(itemTitle(x))
+		for _, row := range itemRows(x) {
+			p.Para(12, "  "+row[0], row[1])
+		}
+		p.choices("  or ", x.Accept)
+		p.choices("  not", x.Avoid)
+	}
+	if d.Cost != "" {
+		p.Blank()
+		p.Line("Cost %s", d.Cost)
+	}
+	p.Blank()
+	p.Heading("Fitting")
+	step := 0
+	numbered := func(list []string, before string) {
+		for _, s := range list {
+			step++
+			p.Para(5, fmt.Sprintf("%3d. ", step), before+s)
+		}
+	}
+	numbered(d.Handling[:len(d.Handling)-1], "")
+	numbered(d.TakeOut, "Take ")
+	numbered(d.Fit, "Put ")
+	numbered(d.Handling[len(d.Handling)-1:], "")
+	p.Blank()
+	p.Heading("Afterwards")
+	for _, row := range d.Expect {
+		p.Para(29, "  [ ] "+row[0], row[1])
+	}
+	p.Blank()
+	p.Foot("Check it with: epitome recheck CARD AFTER.card")
+}
+
+func (p *Page) choices(mark string, list []docket.Choice) {
+	for _, c := range list {
+		p.Para(12, mark, c.What+": "+c.Because+".")
+	}
+}
+
+func docketTitle(d docket.Docket) string {
+	title := "Memory for " + d.Machine
+	if d.Title != "" {
+		title += " (" + d.Title + ")"
+	}
+	return title
+}
+
+func docketLines(d docket.Docket) (out []string) {
+	for _, x := range [][2]string{{"Job ", d.Job}, {"Board ", d.Board}, {"", d.Date}} {
+		if x[1] != "" {
+			out = append(out, x[0]+x[1])
+		}
+	}
+	return out
+}
+
+func itemTitle(x docket.Item) string { return fmt.Sprintf("Buy %d × %s", x.Units, x.What) }
+
+func itemRows(x docket.Item) (rows [][2]string) {
+	for _, r := range [][2]string{{"order", x.Order}, {"price", x.Price}, {"it is", strings.Join(x.Facts, "; ")}, {"written", strings.Join(x.Spellings, ", ")}} {
+		if r[1] != "" {
+			rows = append(rows, r)
+		}
+	}
+	return rows
+}
+
+// docketSites is the map as it will be.
+func docketSites(d docket.Docket) []Site {
+	t := d.Trial
+	return trialPlaces(d.Places, t)
+}
+
+// verdictLine says in a few words how the machine will run.
+func verdictLine(d docket.Docket) string {
+	if p, ok := d.Trial.Operating.Get(); ok && d.Verdict <= trial.RunsLess {
+		return fmt.Sprintf("%v %s", d.Trial.Total, pointWords(p))
+	}
+	return trialSentence(d.Trial)
+}
