@@ -53,6 +53,19 @@ func (s sources) boardAttach(name string) (claims []claim[machine.Attach]) {
 	return claims
 }
 
+// outcomeAttach is the sign that an earlier job gives: a module that was fitted
+// there and found afterwards sits in a socket.
+func (s sources) outcomeAttach(name string) (claims []claim[machine.Attach]) {
+	for _, o := range s.outcomes {
+		for _, p := range o.fitted {
+			if strings.EqualFold(p, name) {
+				claims = append(claims, claimed(machine.Socket, eyes, "outcome of "+o.date, "a module was fitted there, and found afterwards"))
+			}
+		}
+	}
+	return claims
+}
+
 func (s sources) boardChannel(name string) (claims []claim[string]) {
 	for _, l := range s.laidOut(name) {
 		if l.channel != "" {

@@ -113,7 +113,7 @@ func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machi
 	if d.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
 	}
-	signs = append(signs, s.boardAttach(name)...)
+	signs = append(append(signs, s.boardAttach(name)...), s.outcomeAttach(name)...)
 	p.Attach = weigh(append(signs, seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c moduleClaims

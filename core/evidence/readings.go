@@ -26,6 +26,7 @@ type sources struct {
 	hands       []handEntry // hand entries, in the order of the card
 	known       catalogue.Catalogue
 	boards      []catalogue.Board  // the catalogue's entries of this board or machine
+	outcomes    []pastJob          // what earlier jobs on this machine showed
 	writes      convention         // what firmware writes into its speed fields
 	trouble     []machine.Conflict // readings that could not be used, and why
 }
@@ -38,6 +39,7 @@ func read(c card.Card) sources {
 		s.fail("card", damage)
 	}
 	s.readHands(c)
+	s.readOutcomes(c)
 	c = s.trusted(c)
 	s.readTables(c)
 	s.readChips(c)
@@ -66,6 +68,40 @@ func read(c card.Card) sources {
 		s.memory = records.ParseMemInfo(r[0].Data)
 	}
 	return s
+}
+
+// A pastJob is an earlier job on the machine: places that got a module, and
+// were found with it.
+type pastJob struct {
+	date   string
+	fitted []string
+}
+
+// readOutcomes takes from each outcome the places whose contents the plan
+// before it changed and that were found filled.
+func (s *sources) readOutcomes(c card.Card) {
+	var plan []byte
+	for _, r := range c.Readings {
+		switch r.Kind {
+		case card.Plan:
+			plan = r.Data
+		case card.Outcome:
+			o, err := records.ParseOutcome(r.Data)
+			if err != nil {
+				s.fail(r.Source, err.Error())
+				continue
+			}
+			job := pastJob{date: o.Date}
+			for _, p := range o.Places {
+				for _, name := range records.PlannedPlaces(plan, o.Proposal) {
+					if name == p.Name && o.Result == "as predicted" {
+						job.fitted = append(job.fitted, p.Name)
+					}
+				}
+			}
+			s.outcomes = append(s.outcomes, job)
+		}
+	}
 }
 
 func (s *sources) fail(source, why string) {

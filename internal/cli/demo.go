@@ -44,6 +44,12 @@ command, then what it says. The files stay for you to try things on.`,
 					return err
 				}
 			}
+			fitted := demo.Fitted()
+			if err := writeFiles(filepath.Join(folder, "collected", fitted.Name), fitted.Files()); err != nil {
+				return err
+			}
+			after := filepath.Join(folder, fitted.Name+".card")
+			slip := filepath.Join(folder, "gull-14.pdf")
 			fmt.Fprintf(a.out, "A workshop by the harbour. %d machines wait on the bench; the demo takes the first.\n", len(machines))
 			for i, m := range machines {
 				card := filepath.Join(folder, m.Name+".card")
@@ -56,7 +62,9 @@ command, then what it says. The files stay for you to try things on.`,
 					}
 					continue
 				}
-				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"ceilings", card}, {"propose", card, "--reach", m.Reach, "--stock", list}} {
+				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"ceilings", card}, {"propose", card, "--reach", m.Reach, "--stock", list, "--save"},
+					{"docket", card, "--proposal", "1"}, {"docket", card, "--proposal", "1", "-o", slip, "--replace"},
+					{"intake", "--from", filepath.Join(folder, "collected", fitted.Name), "-o", after, "--title", fitted.Title, "--replace"}, {"recheck", card, after}} {
 					if err := a.step(step); err != nil {
 						return err
 					}

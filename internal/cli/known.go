@@ -25,6 +25,9 @@ func (a *app) ownFolders(card string) (folders []string, mustExist map[string]bo
 		folders = append(folders, filepath.Join(dir, "epitome", catalogueFolder))
 	}
 	mustExist = make(map[string]bool)
+	if set, err := a.settings(); err == nil && set.Catalogue != "" {
+		folders = append(folders, set.Catalogue)
+	}
 	for _, f := range a.catalogues {
 		folders, mustExist[f] = append(folders, f), true
 	}

@@ -97,7 +97,11 @@ func (a *app) needed(path string, f needFlags) error {
 	if err := f.check(); err != nil {
 		return err
 	}
-	policy, err := loadPolicy(f.policy)
+	set, err := a.settings()
+	if err != nil {
+		return err
+	}
+	policy, err := loadPolicy(first(f.policy, set.Policy))
 	if err != nil {
 		return err
 	}

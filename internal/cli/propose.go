@@ -30,12 +30,12 @@ import (
 
 // proposeFlags are propose's flags as typed.
 type proposeFlags struct {
-	reach, spend, uses, compare         string
-	stock, drawer                       []string
-	columns, currency, tradeIn          string
-	discard, why, against               int
-	oneKit, onlyNew, inStock, all, save bool
-	format                              string
+	reach, spend, uses, compare                  string
+	stock, drawer                                []string
+	columns, currency, tradeIn                   string
+	discard, why, against                        int
+	oneKit, onlyNew, inStock, all, save, noStock bool
+	format                                       string
 }
 
 func (a *app) propose() *cobra.Command {
@@ -78,6 +78,7 @@ be told yet.`,
 	flags.BoolVar(&f.onlyNew, "only-new", false, "no used modules")
 	flags.BoolVar(&f.inStock, "in-stock", false, "only what a list says is in stock")
 	flags.BoolVar(&f.all, "all", false, "every proposal that nothing beats")
+	flags.BoolVar(&f.noStock, "no-stock", false, "specifications, though the settings name price lists")
 	flags.BoolVar(&f.save, "save", false, "keep the proposals on the card, for docket and recheck")
 	flags.StringVar(&f.compare, "compare", "", "set proposals side by side: 1,3")
 	flags.IntVar(&f.why, "why", 0, "explain one proposal by its number")
@@ -96,6 +97,16 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 	b, err := a.openSound(path)
 	if err != nil {
 		return err
+	}
+	set, err := a.settings()
+	if err != nil {
+		return err
+	}
+	if f.currency == "" {
+		f.currency = set.Currency
+	}
+	if len(f.stock) == 0 && !f.noStock {
+		f.stock = set.PriceLists
 	}
 	goal, err := a.goal(cmd, b, f)
 	if err != nil {

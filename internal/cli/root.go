@@ -132,9 +132,12 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})
 	root.SetHelpCommand(&cobra.Command{Use: "no-help", Hidden: true})
-	root.AddCommand(a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
+	root.AddCommand(a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.recheck(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true
+		if strings.Contains(c.Use, " CARD") {
+			c.ValidArgsFunction = completeCards
+		}
 	}
 	return root
 }

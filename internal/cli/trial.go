@@ -153,6 +153,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 	flags.StringArrayVar(&f.assume, "assume", nil, "a fact to assume, FACT=VALUE as observe takes it; may be repeated")
 	flags.BoolVar(&f.profile, "profile", false, "select the modules' overclocking profile")
 	flags.BoolVar(&f.rules, "rules", false, "list all rules")
+	a.completePlaces(cmd, "pull", "put")
 	return cmd
 }
 

@@ -60,6 +60,23 @@ func Machines() []Machine {
 	}
 }
 
+// Fitted returns the first machine again, after the visit: read once more with
+// the module from the price list in its free socket.
+func Fitted() Machine {
+	return Machine{Name: "gull-14-after", Title: "Harbour master's office laptop, after fitting", build: gullAfter, chips: map[string][]byte{"spd-50.bin": gullModule()}}
+}
+
+func gullAfter() ([]compose.Structure, string, string) {
+	s, cpu, _ := gull()
+	for i, x := range s {
+		if x.Handle == 0x1101 {
+			s[i] = module(compose.Device{Handle: 0x1101, MiB: 8192, Form: formSODIMM, Type: typeDDR4, Locator: "ChannelB-DIMM0", Bank: "BANK 2",
+				Speed: 3200, Configured: 2400, Rank: 1, MilliVolts: 1200}, "Marram Memory", "4F21B7E2", "MR4S-8G32-22").Structure()
+		}
+	}
+	return s, cpu, meminfo(16302148, 9210440, kernel64)
+}
+
 // Codes of DSP0134 clause 7.18 that the machines use.
 const (
 	formUnknown, formRow, formDIMM, formSODIMM         = 0x02, 0x0B, 0x09, 0x0D

@@ -1,0 +1,130 @@
+package docket_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/ceiling"
+	"epitome/core/docket"
+	"epitome/core/evidence"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/propose"
+	"epitome/core/smbios/compose"
+	"epitome/core/trial"
+)
+
+const hand = `epitome-hand: 1
+machine: {kind: %s, system: Windows 10 Pro 64-bit}
+places:
+  - {name: A, attach: socket, takes: SO-DIMM, holds: %s}
+  - {name: B, attach: socket, takes: SO-DIMM, holds: free}
+`
+
+func laptop(t testing.TB, takes, holds string) (machine.Machine, ceiling.Limits) {
+	t.Helper()
+	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel, basis: sheet, takes: [{"+takes+"}]}]\n"))
+	require.Empty(t, faults)
+	k := catalogue.Catalogue{}.With(o)
+	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 0x0A}.Structures(), compose.Array(0x1000, 1<<30, 2),
+		compose.Device{Handle: 1, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "A", Bank: "P0 CHANNEL A", Speed: 2400}.Structure(),
+		compose.Device{Handle: 2, Array: 0x1000, Form: 0x0D, Locator: "B", Bank: "P0 CHANNEL B"}.Structure())
+	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
+		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 1\nmodel name : Petrel P5\n")},
+		{Kind: card.Hand, Source: "hand", Data: fmt.Appendf(nil, hand, "laptop", holds)}}}
+	m := evidence.Weigh(c, k)
+	return m, ceiling.Of(m, k)
+}
+
+const ddr4 = "generation: DDR4, channels: 2, slots_per_channel: 1, rate: 2400, rate_dual_rank: 2400, maximum: 32GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+
+func gull(t testing.TB) (machine.Machine, ceiling.Limits) {
+	return laptop(t, ddr4, "8GB 1Rx8 PC4-2400T-SA1-11")
+}
+
+func words(list []docket.Choice) string { return fmt.Sprint(list) }
+
+func TestTheSlipSaysWhatToBuyAndWhatToAvoid(t *testing.T) {
+	m, l := gull(t)
+	w := docket.Way{Number: 1, Put: []docket.Put{{Place: "B", Stick: "8GB 1Rx8 PC4-2400T-SA1-11", SKU: "HP-1"}},
+		Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: "8GB 1Rx8 PC4-2400T-SA1-11", SKU: "HP-1", Supplier: "harbour", Price: "21.40"}}, Cost: "21.40"}
+	d, err := docket.Make(docket.Input{Machine: m, Limits: l, Way: w, Currency: "EUR", Job: "118"})
+	require.NoError(t, err)
+	assert.Equal(t, trial.Works, d.Verdict)
+	assert.Equal(t, "Halyard Gull 14", d.Machine)
+	assert.Equal(t, "21.40 EUR", d.Cost)
+	require.Len(t, d.Items, 1)
+	item := d.Items[0]
+	assert.Equal(t, "HP-1, harbour", item.Order)
+	assert.Contains(t, item.Facts, "SO-DIMM, 260 contacts")
+	assert.Contains(t, item.Facts, "1.2 V")
+	assert.Subset(t, item.Spellings, []string{"8GB 1Rx8 PC4-2400T-SA1-11", "DDR4-2400", "PC4-19200"})
+	assert.Contains(t, words(item.Accept), "{DDR4-2133 all memory then runs at 2133 instead of 2400}")
+	assert.Contains(t, words(item.Accept), "DDR4-3200")
+	avoid := words(item.Avoid)
+	for _, what := range []string{"DDR4 DIMM a DIMM with 288 contacts", "modules with check bits", "DDR3 SO-DIMM another generation: 204 contacts, not 260", "DDR5 SO-DIMM another generation: 262 contacts", "overclocking profile"} {
+		assert.Contains(t, avoid, what)
+	}
+	assert.NotContains(t, avoid, "registered", "SO-DIMMs are none")
+	assert.Equal(t, []string{"8 GB DDR4-2400 SO-DIMM into B (HP-1)"}, d.Fit)
+	assert.Contains(t, strings.Join(d.Handling, " "), "battery")
+	assert.Contains(t, strings.Join(d.Handling, " "), "30 degrees")
+	assert.Equal(t, [2]string{"Memory fitted", "16 GB"}, d.Expect[0])
+	assert.Contains(t, fmt.Sprint(d.Expect), "[Data rate 2400 MT/s (a clock of 1200 MHz)]")
+	assert.Empty(t, d.Waits)
+}
+
+func TestADieTooDenseIsToBeAvoided(t *testing.T) {
+	m, l := gull(t)
+	w := docket.Way{Put: []docket.Put{{Place: "B", Stick: "16GB 2Rx8 PC4-2400T-SE1-11"}}, Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: "16GB 2Rx8 PC4-2400T-SE1-11"}}}
+	d, err := docket.Make(docket.Input{Machine: m, Limits: l, Way: w})
+	require.NoError(t, err)
+	assert.Contains(t, words(d.Items[0].Avoid), "the same with one rank (1Rx8), dies of twice the size")
+	assert.Contains(t, words(d.Items[0].Avoid), "16 Gbit")
+	assert.Empty(t, d.Cost, "no prices are made up")
+}
+
+func TestProposalsAreKeptAndReadAgain(t *testing.T) {
+	m, l := gull(t)
+	r, err := propose.Search(m, l, propose.Goal{Reach: maybe.Just(16 * jedec.GiB)}, nil)
+	require.NoError(t, err)
+	p := docket.PlanOf(r, []docket.List{{Path: "list.csv", SHA256: "00"}})
+	data, err := p.Encode()
+	require.NoError(t, err)
+	back, err := docket.ParsePlan(data)
+	require.NoError(t, err)
+	assert.Equal(t, p, back)
+	assert.Len(t, back.Ways, len(r.Proposals)+len(r.Unproven))
+	for i, q := range append(r.Proposals, r.Unproven...) {
+		w, err := back.Way(q.Number)
+		require.NoError(t, err)
+		plan, err := w.Trial()
+		require.NoError(t, err)
+		again, err := trial.Run(m, l, plan)
+		require.NoError(t, err)
+		assert.Equal(t, q.Trial.Verdict, again.Verdict, "proposal %d", i+1)
+		assert.Equal(t, q.Trial.Total, again.Total)
+		a, _ := q.Trial.Operating.Get()
+		b, _ := again.Operating.Get()
+		assert.Equal(t, a.Grade, b.Grade)
+		assert.Equal(t, a.Interleaved, b.Interleaved)
+		d, err := docket.Make(docket.Input{Machine: m, Limits: l, Way: w})
+		require.NoError(t, err)
+		assert.NotEmpty(t, d.Items)
+	}
+	_, err = back.Way(99)
+	assert.ErrorContains(t, err, "there is no proposal 99 on the card; there are 1")
+	for _, bad := range []string{"", "epitome-plan: 9\n", "colour: red\n"} {
+		_, err := docket.ParsePlan([]byte(bad))
+		assert.ErrorIs(t, err, docket.ErrPlan, bad)
+	}
+	_, err = docket.Way{Put: []docket.Put{{Place: "B", Stick: "crisps"}}}.Trial()
+	assert.ErrorIs(t, err, docket.ErrPlan)
+}

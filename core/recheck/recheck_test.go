@@ -1,0 +1,116 @@
+package recheck_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/recheck"
+	"epitome/core/records"
+	"epitome/core/stick"
+	"epitome/core/trial"
+)
+
+func settled[T any](v T) machine.Finding[T] {
+	return machine.Finding[T]{Value: maybe.Just(v), Standing: machine.Settled}
+}
+
+// found is a machine as it is found: a size and a rate for each place, 0 for
+// an empty one.
+func found(rate jedec.Rate, visible jedec.Capacity, sizes ...int) machine.Machine {
+	var m machine.Machine
+	total := jedec.Capacity(0)
+	for i, gb := range sizes {
+		p := machine.Place{Name: fmt.Sprint("D", i+1), Attach: settled(machine.Socket), Filled: settled(gb > 0)}
+		if gb > 0 {
+			size := jedec.Capacity(gb) * jedec.GiB
+			p.Module = &machine.Module{Capacity: settled(size), Running: settled(rate)}
+			total += size
+		}
+		m.Places = append(m.Places, p)
+	}
+	m.Totals.Installed, m.Totals.Visible = settled(total), settled(visible)
+	return m
+}
+
+// planned is a trial that predicts two modules of 8 GB at 2400.
+func planned(profile string) trial.Trial {
+	x, _ := jedec.GradeAt(jedec.DDR4, 2400)
+	t := trial.Trial{Total: 16 * jedec.GiB, Was: 8 * jedec.GiB, Operating: maybe.Just(trial.Point{Grade: x, Profile: profile})}
+	for i := range 2 {
+		t.Seats = append(t.Seats, trial.Seat{Place: fmt.Sprint("D", i+1), Stick: stick.Stick{Capacity: maybe.Just(8 * jedec.GiB)}, New: i == 1})
+	}
+	return t
+}
+
+func TestEveryDifferenceHasItsCauses(t *testing.T) {
+	const g = jedec.GiB
+	before := found(2400, 8*g-200*jedec.MiB, 8, 0)
+	for _, c := range []struct {
+		says    string
+		trial   trial.Trial
+		after   machine.Machine
+		about   []string
+		first   string // the likeliest cause of the first difference
+		nothing bool
+	}{
+		{"all is well", planned(""), found(2400, 16*g-200*jedec.MiB, 8, 8), nil, "", false},
+		{"the new module is not seen", planned(""), found(2400, 8*g-200*jedec.MiB, 8, 0), []string{"D2", "Memory fitted"}, "the module is not seated", false},
+		{"it went into another slot", planned(""), found(2400, 16*g-200*jedec.MiB, 8, 0, 8), []string{"D2", "D3"}, "the module went into another slot", false},
+		{"a smaller one was fitted", planned(""), found(2400, 12*g-200*jedec.MiB, 8, 4), []string{"D2", "Memory fitted"}, "the module went into another slot", false},
+		{"it runs slower", planned(""), found(2133, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"}, "the firmware fell back", false},
+		{"the profile is off", planned("profile 1"), found(2133, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"}, "the overclocking profile is off", false},
+		{"it runs faster", planned(""), found(2666, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"}, "an overclocking profile is on", false},
+		{"a 32-bit system", planned(""), found(2400, 3*g+300*jedec.MiB, 8, 8), []string{"Visible to the system"}, "a 32-bit system", false},
+		{"an edition's limit", planned(""), found(2400, 8*g, 8, 8), []string{"Visible to the system"}, "the system's edition", false},
+		{"nothing is told", planned(""), machine.Machine{}, nil, "", true},
+	} {
+		r := recheck.Compare(before, c.trial, c.after)
+		var about []string
+		for _, d := range r.Differences {
+			about = append(about, d.About)
+			assert.NotEmpty(t, d.Causes, c.says)
+			assert.NotEqual(t, d.Predicted, d.Found, c.says)
+		}
+		assert.Equal(t, c.about, about, c.says)
+		assert.Equal(t, c.about == nil, r.Fine(), c.says)
+		assert.Equal(t, !c.nothing, r.Told(), c.says)
+		if c.first != "" {
+			assert.True(t, strings.HasPrefix(r.Differences[0].Causes[0], c.first), "%s: %s", c.says, r.Differences[0].Causes[0])
+		}
+		assert.NotEmpty(t, r.NotRead, "timings are never read")
+	}
+}
+
+func TestAnOutcomeReadsBack(t *testing.T) {
+	after := found(2400, 16*jedec.GiB, 8, 8)
+	o := recheck.Compare(found(2400, 8*jedec.GiB, 8, 0), planned(""), after).Outcome(after, 2, "2026-11-23")
+	data, err := o.Encode()
+	require.NoError(t, err)
+	back, err := records.ParseOutcome(data)
+	require.NoError(t, err)
+	assert.Equal(t, "as predicted", back.Result)
+	assert.Equal(t, 2, back.Proposal)
+	assert.Equal(t, uint64(16384), back.TotalMB)
+	assert.Len(t, back.Places, 2)
+	for _, bad := range []string{"", "epitome-outcome: 9\n", "colour: red\n"} {
+		_, err := records.ParseOutcome([]byte(bad))
+		assert.ErrorIs(t, err, records.ErrOutcome, bad)
+	}
+	assert.Equal(t, []string{"B"}, records.PlannedPlaces([]byte("ways: [{number: 1, put: [{place: A, from: C}, {place: B}]}, {number: 2, put: [{place: D}]}]"), 1))
+	assert.Empty(t, records.PlannedPlaces([]byte(":"), 1))
+}
+
+func ExampleCompare() {
+	r := recheck.Compare(machine.Machine{}, planned(""), found(2133, 16*jedec.GiB, 8, 8))
+	for _, d := range r.Differences {
+		fmt.Println(d.About, d.Predicted, "predicted,", d.Found, "found")
+	}
+	// Output: Data rate 2400 MT/s predicted, 2133 MT/s found
+}

@@ -1,0 +1,139 @@
+package cli
+
+import (
+	"slices"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/bench"
+	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/recheck"
+	"epitome/core/trial"
+	"epitome/internal/live"
+	"epitome/internal/view"
+)
+
+// recheckFlags are recheck's flags as typed.
+type recheckFlags struct {
+	proposal  int
+	live, dry bool
+	profile   bool
+	format    string
+}
+
+func (a *app) recheck() *cobra.Command {
+	var f recheckFlags
+	cmd := &cobra.Command{
+		Use:   "recheck CARD AFTER | recheck CARD --live",
+		Short: "After fitting: prediction against fact",
+		Long: `Recheck compares what a proposal predicted with the machine as it is now: each
+place, the total, the data rate, what the system sees. For every difference it
+says what to look at, the likeliest first. AFTER is a card that was made after
+fitting; --live reads this machine instead.
+
+The outcome is written on the first card. Exit codes: 0 as predicted, 3 it
+differs, 4 it can't be told.`,
+		Example: `  epitome intake -o after.card
+  epitome recheck bench3.card after.card
+  epitome recheck bench3.card after.card --proposal 2
+  epitome recheck bench3.card --live`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			if f.live && len(args) == 1 || !f.live && len(args) == 2 {
+				return nil
+			}
+			return usageError("recheck wants the card and one made after fitting, or --live; see %s --help", cmd.CommandPath())
+		},
+		RunE: func(_ *cobra.Command, args []string) error { return a.rechecked(args, f) },
+	}
+	formatFlag(cmd, &f.format)
+	flags := cmd.Flags()
+	flags.IntVar(&f.proposal, "proposal", 0, "the number of the proposal that was fitted (default: the first that was kept)")
+	flags.BoolVar(&f.live, "live", false, "read this machine instead of a second card")
+	flags.BoolVar(&f.profile, "profile", false, "the overclocking profile was to be selected")
+	flags.BoolVar(&f.dry, "dry-run", false, "compare only; write nothing on the card")
+	return cmd
+}
+
+func (a *app) rechecked(args []string, f recheckFlags) error {
+	if err := checkFormat(f.format); err != nil {
+		return err
+	}
+	b, err := a.openSound(args[0])
+	if err != nil {
+		return err
+	}
+	plan, number, err := a.fitted(b, args[0], f)
+	if err != nil {
+		return err
+	}
+	t, err := b.Try(plan)
+	if err != nil {
+		return err
+	}
+	after, err := a.afterwards(args, f)
+	if err != nil {
+		return err
+	}
+	r := recheck.Compare(b.Machine(), t, after.Machine())
+	if f.format == "json" {
+		err = view.WriteJSON(a.out, view.RecheckJSON(r))
+	} else {
+		page := view.NewPage(a.look())
+		page.Rechecked(r)
+		err = page.Flush(a.out)
+	}
+	if err != nil {
+		return err
+	}
+	if !f.dry {
+		if err := a.keepOutcome(args[0], r, after, number); err != nil {
+			return err
+		}
+	}
+	switch {
+	case !r.Told():
+		return answer(exitCannotTell)
+	case !r.Fine():
+		return answer(exitNo)
+	}
+	return nil
+}
+
+// fitted is the plan that was carried out.
+func (a *app) fitted(b *bench.Bench, path string, f recheckFlags) (plan trial.Plan, number int, err error) {
+	w, _, err := a.way(b, path, nil, docketFlags{proposal: f.proposal, asSaved: true})
+	if err != nil {
+		return plan, 0, err
+	}
+	plan, err = w.Trial()
+	plan.Profile = f.profile
+	return plan, w.Number, err
+}
+
+func (a *app) afterwards(args []string, f recheckFlags) (*bench.Bench, error) {
+	if !f.live {
+		return a.open(args[1])
+	}
+	haul, err := live.Here(a.now().UTC().Truncate(time.Second))
+	if err != nil {
+		return nil, err
+	}
+	return bench.New(card.Card{Readings: haul.Readings}, catalogue.Catalogue{}), nil
+}
+
+// keepOutcome writes what was found on the card, as it is now.
+func (a *app) keepOutcome(path string, r recheck.Result, after *bench.Bench, proposal int) error {
+	now := a.now().UTC().Truncate(time.Second)
+	data, err := r.Outcome(after.Machine(), proposal, now.Format(time.DateOnly)).Encode()
+	if err != nil {
+		return err
+	}
+	c, err := readCard(a, path)
+	if err != nil {
+		return err
+	}
+	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Outcome, Source: "recheck", How: "compared", Taken: now, Data: data})
+	return a.rewrite(path, c, "the outcome was added")
+}
