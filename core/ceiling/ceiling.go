@@ -188,13 +188,3 @@ func Least(row []Ceiling) (c Ceiling, ok bool) {
 	}
 	return c, ok
 }
-
-// Firm returns the ceiling that binds, where it stands settled.
-func Firm(row []Ceiling) (Ceiling, bool) {
-	for _, c := range row {
-		if c.Binding && c.Standing == machine.Settled {
-			return c, true
-		}
-	}
-	return Ceiling{}, false
-}

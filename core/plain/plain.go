@@ -6,7 +6,6 @@ package plain
 import (
 	"strings"
 	"unicode"
-	"unicode/utf8"
 )
 
 // Line returns s as one safe line: control characters and line breaks become
@@ -40,17 +39,4 @@ func isPlain(s string) bool {
 		}
 	}
 	return true
-}
-
-// Clip shortens s to at most n characters, the last one an ellipsis where
-// something was cut.
-func Clip(s string, n int) string {
-	if utf8.RuneCountInString(s) <= n {
-		return s
-	}
-	if n < 1 {
-		return ""
-	}
-	runes := []rune(s)
-	return string(runes[:n-1]) + "…"
 }

@@ -25,9 +25,3 @@ func TestLineKeepsTextAndDropsWhatControls(t *testing.T) {
 		assert.Equal(t, want, plain.Line(in), "%q", in)
 	}
 }
-
-func TestClip(t *testing.T) {
-	assert.Equal(t, "abc", plain.Clip("abc", 3))
-	assert.Equal(t, "ab…", plain.Clip("abcd", 3))
-	assert.Equal(t, "", plain.Clip("abcd", 0))
-}

@@ -46,9 +46,6 @@ func (a vector) latencyRank() jedec.Picoseconds {
 	return a.latency
 }
 
-// same reports whether two are alike in everything a buyer looks at.
-func (a vector) same(b vector) bool { return a.beats(b) && b.beats(a) }
-
 // A spot is where sets that can replace one another in everything but cost,
 // speed and balance meet.
 type spot struct {
@@ -73,12 +70,6 @@ type base struct {
 	gone   int
 	units  int
 	common []jedec.Latency // that all support that state any; nil for the standard's
-}
-
-// A level is a least rate and a longest access time; offers keep it or do not.
-type level struct {
-	rate jedec.Rate
-	taa  jedec.Picoseconds
 }
 
 // search looks at every keepable set, and at every level of what can be bought

@@ -22,7 +22,7 @@ type Difference struct {
 
 // A Check is one thing that is as predicted.
 type Check struct {
-	About, Figure string
+	About, Predicted, Found string
 }
 
 // A Result is the whole comparison.
@@ -81,7 +81,9 @@ func (r *Result) differ(about, predicted, found string, causes ...string) {
 	r.Differences = append(r.Differences, Difference{about, predicted, found, causes})
 }
 
-func (r *Result) right(about, figure string) { r.Right = append(r.Right, Check{about, figure}) }
+func (r *Result) right(about, predicted, found string) {
+	r.Right = append(r.Right, Check{about, predicted, found})
+}
 
 func at(m machine.Machine, name string) (machine.Place, bool) {
 	for _, p := range m.Places {
@@ -155,7 +157,7 @@ func (r *Result) place(s Seat, wanted, listed, sized bool, extra []string) {
 	others := slices.DeleteFunc(slices.Clone(extra), func(n string) bool { return n == s.Place })
 	switch {
 	case s.Right && wanted:
-		r.right(s.Place, s.Found)
+		r.right(s.Place, s.Predicted, s.Found)
 	case s.Right:
 	case !listed || !sized:
 		r.NotRead = append(r.NotRead, "what sits in "+s.Place)
@@ -177,7 +179,7 @@ func (r *Result) total(t trial.Trial, after machine.Machine) {
 		r.NotRead = append(r.NotRead, "the total")
 	case found == t.Total:
 		r.Total = found
-		r.right("Memory fitted", found.String())
+		r.right("Memory fitted", t.Total.String(), found.String())
 	case found == t.Was:
 		r.Total = found
 		r.differ("Memory fitted", t.Total.String(), found.String(), oldReading, notSeated, firmware)
@@ -206,7 +208,7 @@ func (r *Result) rate(t trial.Trial, after machine.Machine) {
 	case len(rates) > 1:
 		r.differ("Data rate", p.Grade.Rate.String(), fmt.Sprint(rates), "modules report different rates: read the card again")
 	case rates[0] == p.Grade.Rate:
-		r.right("Data rate", rates[0].String())
+		r.right("Data rate", p.Grade.Rate.String(), rates[0].String())
 	case rates[0] < p.Grade.Rate && p.Profile != "":
 		r.differ("Data rate", p.Grade.Rate.String(), rates[0].String(), profileOff, training)
 	case rates[0] < p.Grade.Rate:
@@ -235,7 +237,7 @@ func (r *Result) visible(before machine.Machine, t trial.Trial, after machine.Ma
 	}
 	fitted := after.Totals.Installed.Or(t.Total)
 	if found+taken+max(usual, fitted/16) >= fitted {
-		r.right("Visible to the system", found.String())
+		r.right("Visible to the system", "about "+(fitted-taken).String(), found.String())
 		return
 	}
 	var causes []string

@@ -32,14 +32,9 @@ type bay struct {
 }
 
 // place deals the sticks to the free sockets in the best way and returns all
-// seats. searched is how many ways were looked at.
-func (t *setting) place(seats []Seat, sticks []stick.Stick) (all []Seat, searched int, err error) {
-	return t.placeFrom(seats, sticks, nil)
-}
-
-// placeFrom also deals modules that were fitted: they stay where they were if
-// that is as good.
-func (t *setting) placeFrom(seats []Seat, sticks []stick.Stick, moved []Put) (all []Seat, searched int, err error) {
+// seats; moved are modules that were fitted, which stay where they were if that
+// is as good. searched is how many ways were looked at.
+func (t *setting) place(seats []Seat, sticks []stick.Stick, moved []Put) (all []Seat, searched int, err error) {
 	if len(sticks)+len(moved) == 0 {
 		return seats, 0, nil
 	}

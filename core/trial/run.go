@@ -72,7 +72,7 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 		}
 		seats = slices.Delete(seats, i, i+1)
 	}
-	seats, t.Searched, err = in.placeFrom(seats, plan.Sticks, plan.Moved)
+	seats, t.Searched, err = in.place(seats, plan.Sticks, plan.Moved)
 	if err != nil {
 		return Trial{}, err
 	}

@@ -31,7 +31,7 @@ func (p *Page) Rechecked(r recheck.Result) {
 	}
 	for _, c := range r.Right {
 		if !inSeats(r, c.About) {
-			rows = append(rows, []string{"", c.About, c.Figure, c.Figure, "ok"})
+			rows = append(rows, []string{"", c.About, c.Predicted, c.Found, "ok"})
 		}
 	}
 	for _, d := range r.Differences {
