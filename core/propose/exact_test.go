@@ -29,7 +29,6 @@ type rig struct {
 	takes  string
 	places []string // "A1 A" and, behind a bar, the sticker of what is fitted
 	system string
-	typ    byte
 }
 
 const figures = "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, rate_dual_rank: 2400, rate_two_modules: 2133, rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"

@@ -5,11 +5,13 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"epitome/core/redact"
 	"epitome/internal/view"
 )
 
 func (a *app) brief() *cobra.Command {
-	var format, why string
+	var format, why, drawn string
+	var hide bool
 	cmd := &cobra.Command{
 		Use:   "brief CARD [--why[=FACT]]",
 		Short: "One page about a card's machine",
@@ -22,6 +24,8 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 		Example: `  epitome brief bench3.card
   epitome brief bench3.card --format json
   epitome brief bench3.card --why=attach
+  epitome brief bench3.card --map slots.svg
+  epitome brief bench3.card --redact --format json
   epitome brief bench3.card --ascii > note.txt`,
 		Args: exactly(1, "one card"),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -36,18 +40,28 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 			if err != nil {
 				return err
 			}
+			m := b.Machine()
+			if hide {
+				m = redact.Machine(m)
+			}
+			if drawn != "" {
+				title, places := view.SlotMapOf(m)
+				if err := a.drawMap(drawn, title, places); err != nil {
+					return err
+				}
+			}
 			if format == "json" {
-				return view.WriteJSON(a.out, view.BriefJSON(b.Machine(), b.Ceilings().Reachable))
+				return view.WriteJSON(a.out, view.BriefJSON(m, b.Ceilings().Reachable))
 			}
 			page := view.NewPage(a.look())
 			if !asked {
-				page.Brief(b.Machine(), b.Ceilings().Reachable)
+				page.Brief(m, b.Ceilings().Reachable)
 				return page.Flush(a.out)
 			}
 			if why == allFacts {
 				why = ""
 			}
-			names, ok := page.Why(b.Machine(), b.Ceilings().Reachable, why)
+			names, ok := page.Why(m, b.Ceilings().Reachable, why)
 			if !ok {
 				return usageError("there is no fact %q; there are %s", why, strings.Join(names, ", "))
 			}
@@ -56,6 +70,8 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 	}
 	formatFlag(cmd, &format)
 	cmd.Flags().StringVar(&why, "why", "", "show the claims for and against every finding, or about one fact: --why=attach")
+	cmd.Flags().StringVar(&drawn, "map", "", "write the slot map to this file too: .svg or .png")
+	cmd.Flags().BoolVar(&hide, "redact", false, "replace serial numbers and people's names, each by the same stand-in")
 	cmd.Flags().Lookup("why").NoOptDefVal = allFacts
 	return cmd
 }

@@ -31,9 +31,9 @@ func (a *app) settings() (store.Settings, error) {
 
 // docketFlags are docket's flags as typed.
 type docketFlags struct {
-	proposal         int
-	job, out, paper  string
-	asSaved, replace bool
+	proposal               int
+	job, out, paper        string
+	asSaved, replace, hide bool
 }
 
 func (a *app) docket() *cobra.Command {
@@ -68,6 +68,7 @@ top; exit code 4 then.`,
 	flags.StringVarP(&f.out, "out", "o", "", "write to this file: .pdf, .html or .txt")
 	flags.StringVar(&f.paper, "paper", "", "A4 (default) or letter")
 	flags.BoolVar(&f.asSaved, "as-saved", false, "go by the prices as they were, though a price list has changed since")
+	flags.BoolVar(&f.hide, "redact", false, "leave out the job's own title, which may name a person")
 	flags.BoolVar(&f.replace, "replace", false, "write over an existing file")
 	return cmd
 }
@@ -90,8 +91,12 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 		return err
 	}
 	job := first(f.job, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)))
+	title := plain.Line(b.Card().Title)
+	if f.hide {
+		title = "" // the technician's own name for the job may hold a customer's
+	}
 	d, err := docket.Make(docket.Input{Machine: b.Machine(), Limits: b.Ceilings(), Way: way, Currency: currency, Heading: clean(set.Heading), Job: plain.Line(job),
-		Title: plain.Line(b.Card().Title), Date: a.now().Format(time.DateOnly)})
+		Title: title, Date: a.now().Format(time.DateOnly)})
 	if err != nil {
 		return fmt.Errorf("%s: the proposal no longer fits the machine: %w; run propose again", path, err)
 	}

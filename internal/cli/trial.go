@@ -104,7 +104,7 @@ func readRates(text string) (list []jedec.Rate, err error) {
 type trialFlags struct {
 	put, pull, assume []string
 	profile, rules    bool
-	format            string
+	format, drawn     string
 }
 
 func (a *app) trial() *cobra.Command {
@@ -153,6 +153,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 	flags.StringArrayVar(&f.assume, "assume", nil, "a fact to assume, FACT=VALUE as observe takes it; may be repeated")
 	flags.BoolVar(&f.profile, "profile", false, "select the modules' overclocking profile")
 	flags.BoolVar(&f.rules, "rules", false, "list all rules")
+	flags.StringVar(&f.drawn, "map", "", "write the slot map to this file too: .svg or .png")
 	a.completePlaces(cmd, "pull", "put")
 	return cmd
 }
@@ -189,6 +190,12 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 		return &codedError{exitCannotTell, err}
 	case err != nil: // soldered, no room: the machine's own "no"
 		return &codedError{exitNo, err}
+	}
+	if f.drawn != "" {
+		title, places := view.SlotMapAfter(b.Machine(), t)
+		if err := a.drawMap(f.drawn, title, places); err != nil {
+			return err
+		}
 	}
 	if f.format == "json" {
 		err = view.WriteJSON(a.out, view.TrialJSON(t))
