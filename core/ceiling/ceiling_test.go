@@ -176,6 +176,14 @@ func TestANewDesktop(t *testing.T) {
 		{ceiling.DIMMs, ceiling.Processor, "2 settled!"},
 		{ceiling.OSCapacity, ceiling.System, "2097152 settled!"},
 		{ceiling.Clocked, ceiling.Board, "open"},
+		{ceiling.Capacity, ceiling.Processor, "131072 settled!"},
+		{ceiling.Volts, ceiling.Processor, "[1.1 V] settled!"},
+		{ceiling.Kinds, ceiling.Processor, "[ordinary ECC] settled!"},
+		{ceiling.Density, ceiling.Processor, "24576 leaning!"},
+		{ceiling.PerSlot, ceiling.Processor, "49152 leaning!"},
+		{ceiling.Ranks, ceiling.Standard, "2 settled!"},
+		{ceiling.Width, ceiling.Processor, "open"},
+		{ceiling.Profiles, ceiling.Board, "open"},
 	})
 	rate := func(modules, ranks int) string {
 		for _, c := range l.Rates(catalogue.Population{Modules: modules, Ranks: maybe.Just(ranks)}) {

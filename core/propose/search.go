@@ -460,7 +460,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if fresh && !s.judge.Firm() {
 		proof = max(proof, trial.Unproven)
 	}
-	best := vector{cost: v.cost, total: v.total, rate: load.Rate, free: v.free, gone: v.gone, proved: proof < trial.Unproven, latency: 1}
+	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proved: proof < trial.Unproven, latency: 1}
 	if s.beatenAt(best) {
 		return // even if it were placed and timed as well as can be
 	}

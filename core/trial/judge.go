@@ -24,6 +24,9 @@ type Judge struct {
 	byDealer map[rateKey]jedec.Rate // as a dealer sees them
 	totals   map[jedec.Capacity]Outcome
 	channels bool // every place's channel can be told
+	standard []jedec.Latency // of the generation
+	grades   []jedec.Grade   // likewise
+	bounds   map[int]jedec.Rate
 	bays     []bay
 	twins    []int
 	dealer   dealer // used again and again
@@ -41,13 +44,13 @@ type placing struct {
 
 // NewJudge makes a judge.
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
-	j := &Judge{in: newSetting(m, l), firm: true, placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), totals: make(map[jedec.Capacity]Outcome), channels: true}
+	j := &Judge{in: newSetting(m, l), firm: true, placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]Outcome), channels: true}
 	alone := j.in.oneSlotChannels()
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
 			j.sockets++
-			j.firm = j.firm && p.Attach.Standing == machine.Settled
+			j.firm = j.firm && p.Attach.Standing == machine.Settled && p.Filled.Known()
 		}
 		j.channels = j.channels && (p.Channel.Known() || alone)
 	}
@@ -56,6 +59,8 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 			j.fixed = append(j.fixed, s)
 		}
 	}
+	g := l.Generation.Or(jedec.GenerationUnknown)
+	j.standard, j.grades = jedec.StandardLatencies(g), jedec.Grades(g)
 	j.bays, _ = j.in.bays(j.fixed)
 	d := &dealer{in: j.in, bays: j.bays}
 	d.prepare()
@@ -184,15 +189,14 @@ type Weighed struct {
 func (j *Judge) Weigh(l Load) Weighed {
 	p := j.place(l.Kinds)
 	w := Weighed{Slots: p.slots}
-	g := j.in.limits.Generation.Or(jedec.GenerationUnknown)
 	if l.Rate == 0 || p.cap == 0 {
 		return w
 	}
 	common := l.Common
 	if common == nil {
-		common = jedec.StandardLatencies(g)
+		common = j.standard
 	}
-	grades := jedec.Grades(g)
+	grades := j.grades
 	for i := len(grades) - 1; i >= 0; i-- {
 		x := grades[i]
 		if x.Rate > min(l.Rate, p.cap) {
@@ -211,6 +215,32 @@ func (j *Judge) Weigh(l Load) Weighed {
 		w.Lone = p.lone
 	}
 	return w
+}
+
+// Bound is a rate that no placing of so many modules in the sockets beats: that
+// of the ways of filling a channel that spreading them evenly leaves.
+func (j *Judge) Bound(modules int) jedec.Rate {
+	if rate, ok := j.bounds[modules]; ok {
+		return rate
+	}
+	top := jedec.Rate(0)
+	if len(j.bays) > 0 {
+		each := (len(j.fixed) + modules + len(j.bays) - 1) / len(j.bays)
+		for b := range j.bays {
+			for ranks := 1; ranks <= 2; ranks++ {
+				for _, clocked := range []bool{false, true} {
+					// A channel somewhere holds at least so many; fewer slots run no faster.
+					fill := catalogue.Population{Modules: max(1, each), Ranks: maybe.Just(ranks), Clocked: clocked, Slots: maybe.Just(j.bays[b].modules + len(j.bays[b].sockets))}
+					top = max(top, j.rateOf(fill))
+				}
+			}
+		}
+	}
+	if !j.channels || top == 0 {
+		top = 1 << 20 // nothing is known: nothing is ruled out
+	}
+	j.bounds[modules] = top
+	return top
 }
 
 // Ceiling is the rate beyond which no way of filling the channels runs, by

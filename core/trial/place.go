@@ -238,35 +238,40 @@ func (d *dealer) deal(r int) {
 		}
 		return
 	}
-	states, given := d.buffers(r)
-	for b := range d.bays {
-		states[b] = b
-		for a := range b {
+	w := d.buffers(r)
+	room := 0
+	for b := len(d.bays) - 1; b >= 0; b-- {
+		w.room[b] = room
+		room += len(d.bays[b].sockets) - len(d.dealt[b])
+		w.like[b] = -1
+		for a := b - 1; a >= 0; a-- {
 			if d.twins[b] == d.twins[a] && d.sameDealt(a, b) {
-				states[b] = a
+				w.like[b] = a
 				break
 			}
 		}
 	}
-	d.dealRun(r, 0, d.runs[r].from, states, given)
+	d.dealRun(r, 0, d.runs[r].from, w)
 }
 
-// buffers are, for one run, the index of the first bay that is like each one,
-// and how many of the run each was given.
-func (d *dealer) buffers(r int) (states, given []int) {
+// A dealing is what one run needs to know of the bays: the last one before that
+// is alike, -1 for none; the room in all later ones; how many of the run each
+// was given.
+type dealing struct{ like, room, given []int }
+
+// buffers are the slices of one run's dealing, made once.
+func (d *dealer) buffers(r int) dealing {
 	n := len(d.bays)
-	for len(d.scratch) < 2*n*(r+1) {
-		d.scratch = append(d.scratch, make([]int, 2*n*len(d.runs))...)
+	for len(d.scratch) < 3*n*(r+1) {
+		d.scratch = append(d.scratch, make([]int, 3*n*len(d.runs))...)
 	}
-	at := 2 * n * r
-	states, given = d.scratch[at:at+n:at+n], d.scratch[at+n:at+2*n:at+2*n]
-	clear(given)
-	return states, given
+	at := d.scratch[3*n*r : 3*n*(r+1)]
+	return dealing{at[:n:n], at[n : 2*n : 2*n], at[2*n:]}
 }
 
 // dealRun gives bay b its share of run r, next being the first stick of it that
 // is left.
-func (d *dealer) dealRun(r, b, next int, states, given []int) {
+func (d *dealer) dealRun(r, b, next int, w dealing) {
 	left := d.runs[r].to - next
 	if left == 0 {
 		d.deal(r + 1)
@@ -275,20 +280,11 @@ func (d *dealer) dealRun(r, b, next int, states, given []int) {
 	if b == len(d.bays) || d.done {
 		return
 	}
-	room := 0
-	for _, later := range d.bays[b+1:] {
-		room += len(later.sockets)
-	}
-	for _, bay := range d.dealt[b+1:] {
-		room -= len(bay)
-	}
 	most := min(left, len(d.bays[b].sockets)-len(d.dealt[b]))
-	for a := range b {
-		if states[a] == states[b] {
-			most = min(most, given[a])
-		}
+	if a := w.like[b]; a >= 0 {
+		most = min(most, w.given[a])
 	}
-	least := max(0, left-room)
+	least := max(0, left-w.room[b])
 	even := (left + len(d.bays) - b - 1) / (len(d.bays) - b)
 	for step := range 2*max(even-least, most-even, 0) + 1 {
 		// Near to even first: even, one more, one less, two more …
@@ -302,9 +298,8 @@ func (d *dealer) dealRun(r, b, next int, states, given []int) {
 		for i := range n {
 			d.dealt[b] = append(d.dealt[b], next+i)
 		}
-		given[b] = n
-		d.dealRun(r, b+1, next+n, states, given)
-		given[b] = 0
+		w.given[b] = n
+		d.dealRun(r, b+1, next+n, w)
 		d.dealt[b] = d.dealt[b][:len(d.dealt[b])-n]
 		if d.done {
 			return

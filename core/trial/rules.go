@@ -3,6 +3,7 @@ package trial
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
@@ -31,8 +32,8 @@ var rules = []Rule{
 		[]string{"generation of each module", "generation of the board"}, "JESD21-C module annexes: contacts and key differ by generation", false, sameGeneration},
 	{"form", "Each module has the form and the contacts of its socket.",
 		[]string{"form of each module", "form of the sockets"}, "JEDEC MO outlines", false, form},
-	{"socket", "Every new module goes into a place that is a socket for certain.",
-		[]string{"whether the place is a socket"}, "sight, or signs that agree", true, socket},
+	{"socket", "Every new module goes into a place that is a socket for certain, and free.",
+		[]string{"whether the place is a socket", "whether it is free"}, "sight, or signs that agree", true, socket},
 	{"supply", "The board gives every module a supply that it is made for.",
 		[]string{"supplies of each module", "supplies of controller and board"}, "JESD79-3-1 (1.35 V parts run at 1.5 V too, 1.5 V parts not at 1.35 V); controller data sheet", false, supply},
 	{"buffering", "Registered and load-reduced modules never share a machine with unbuffered ones, nor go where only those go.",
@@ -63,6 +64,8 @@ var rules = []Rule{
 		[]string{"grade of each module", "access time of each module for the figures"}, "JESD21-C SPD annexes: rounding rules; the bins of the device standards", false, timings},
 	{"profile", "Speed that a module reaches by an overclocking profile alone counts only where the machine can select it.",
 		[]string{"profiles of each module", "whether profiles can be selected"}, "chipset data sheet, board manual; profiles are no part of the standard", false, profile},
+	{"unlike", "Modules of unlike makers, chips or ranks run side by side at standard timings; a profile is tested by its maker for one kit alone.",
+		[]string{"maker, chip maker and ranks of each module, as far as they are stated"}, "the device standards: every bin is alike whoever makes it", false, unlike},
 	{"pairing", "Channels are filled alike, so that all memory is interleaved.",
 		[]string{"channel of each place"}, "controller data sheet: interleaving", true, pairing},
 	{"order", "Where the board's manual gives an order, slots are filled in it.",
@@ -177,6 +180,8 @@ func socket(s *scene) []Reason {
 			return Reason{Outcome: Refused, Says: "the place is soldered"}
 		case a.Or("") != machine.Socket || a.Standing < machine.Settled:
 			return Reason{Outcome: Unproven, Says: fmt.Sprintf("whether %s is a socket is %v", seat.Place, a.Standing), Missing: "whether " + seat.Place + " is a socket: look and see"}
+		case !p.Filled.Known():
+			return Reason{Outcome: Unproven, Says: "whether " + seat.Place + " is free is not known", Missing: "whether " + seat.Place + " is free: look and see"}
 		}
 		return Reason{}
 	})
@@ -421,7 +426,7 @@ func density(s *scene) []Reason {
 			}
 			return missing("the die density", "read ranks and chips off its sticker, as 1Rx8")
 		}
-		return bounded(row, int64(mbit), 0, "dies of "+gbit(mbit), "the largest die: processor's data sheet")
+		return bounded(s.rowFor(row, seat), int64(mbit), 0, "dies of "+gbit(mbit), "the largest die: processor's data sheet")
 	})
 }
 
@@ -558,12 +563,23 @@ func perSlot(s *scene) []Reason {
 		if most, limited := s.in.limits.SlotMost(seat.Place).Get(); limited && size > most {
 			return Reason{Outcome: Refused, Says: fmt.Sprintf("the board's entry allows %v in %s", most, seat.Place), Source: "board"}
 		}
-		own := row
-		if seat.Stick.Registered.Or(false) {
-			own = withoutStandard(row)
-		}
-		return bounded(own, int64(size.MiB()), s.in.shownSize(), fmt.Sprintf("%v", size), "the largest module of a slot: processor's data sheet, board's manual")
+		return bounded(s.rowFor(row, seat), int64(size.MiB()), s.in.shownSize(), fmt.Sprintf("%v", size), "the largest module of a slot: processor's data sheet, board's manual")
 	})
+}
+
+// rowFor keeps the ceilings that speak of a module. What standard and
+// controller state about dies, and the sizes that follow, is about unbuffered
+// modules: of registered ones only board, firmware and technician know.
+func (s *scene) rowFor(row []ceiling.Ceiling, seat Seat) (out []ceiling.Ceiling) {
+	if !seat.Stick.Registered.Or(false) {
+		return row
+	}
+	for _, c := range row {
+		if c.Source == ceiling.Board || c.Source == ceiling.Firmware || c.Source == ceiling.Technician {
+			out = append(out, c)
+		}
+	}
+	return out
 }
 
 // withoutStandard drops the standard's row for unbuffered modules.
@@ -739,6 +755,44 @@ func (s *scene) underProfile(with []int) []Reason {
 		out = append(out, Reason{Outcome: OK, Says: says + "; above the controller's official rate nobody promises it"})
 	}
 	return out
+}
+
+// unlike names in what the modules differ. At standard timings that forbids
+// nothing; what it costs in speed the rules of rate and timings say.
+func unlike(s *scene) []Reason {
+	differ := func(of func(stick.Stick) (string, bool)) bool {
+		first, seen := "", false
+		for _, seat := range s.seats {
+			if text, ok := of(seat.Stick); ok {
+				if seen && text != first {
+					return true
+				}
+				first, seen = text, true
+			}
+		}
+		return false
+	}
+	var in []string
+	for _, x := range []struct {
+		word string
+		of   func(stick.Stick) (string, bool)
+	}{
+		{"makers", func(st stick.Stick) (string, bool) { m, ok := st.Maker.Get(); return m.String(), ok }},
+		{"chip makers", func(st stick.Stick) (string, bool) { m, ok := st.ChipMaker.Get(); return m.String(), ok }},
+		{"ranks", func(st stick.Stick) (string, bool) { n, ok := st.Ranks.Get(); return fmt.Sprint(n), ok }},
+		{"capacities", func(st stick.Stick) (string, bool) { c, ok := st.Capacity.Get(); return c.String(), ok }},
+	} {
+		if differ(x.of) {
+			in = append(in, x.word)
+		}
+	}
+	switch {
+	case len(in) == 0:
+		return nil
+	case s.profile:
+		return []Reason{{Outcome: Unproven, Says: fmt.Sprintf("unlike in %s under a profile: nobody has tested them together", strings.Join(in, ", ")), Missing: "whether they run together under the profile: test, or buy one kit"}}
+	}
+	return []Reason{{Outcome: OK, Says: "unlike in " + strings.Join(in, ", ") + ", which standard timings allow"}}
 }
 
 func pairing(s *scene) []Reason {

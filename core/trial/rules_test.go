@@ -15,6 +15,7 @@ import (
 	"epitome/core/evidence"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/maybe"
 	"epitome/core/smbios/compose"
 	"epitome/core/stick"
 )
@@ -166,6 +167,15 @@ func TestEveryRule(t *testing.T) {
 		{"form", desktop(), "8GB 1Rx8 PC4-2400T", "", Unproven, "the form is not known"},
 		{"socket", desktop(), label, "B1", OK, ""},
 		{"socket", noHand.with(func(r *rig) { r.chassis, r.form = 0x0A, 0x0B }), label, "B1", Unproven, "whether B1 is a socket is disputed"},
+		{"socket", desktop().with(func(r *rig) {
+			// The board's entry names a socket that no reading lists.
+			r.board = "slots: [{name: A1}, {name: A2}, {name: B1}, {name: B2}, {name: C1, channel: C}], takes: DIMM"
+		}), label, "C1", Unproven, "whether C1 is free is not known"},
+		{"per-slot", set("ecc: none", "ecc: [rdimm, lrdimm]").with(func(r *rig) {
+			r.places[0], r.hand = "A1 A 0 0", strings.Replace(r.hand, ", holds: 8GB 1Rx8 PC4-2400T-UA2-11", "", 1)
+		}).with(func(r *rig) {
+			r.board = "generations: DDR4"
+		}), "32GB 2Rx4 PC4-2400T-RA1-11", "", Unproven, "nobody states a limit"},
 		{"supply", ddr3, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", OK, ""},
 		{"supply", ddr3, "4GB 1Rx8 PC3-12800S-11-13-B4", "", Refused, "made for 1.5 V; Petrel takes modules for 1.35 V"},
 		{"supply", low15, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", OK, ""},
@@ -217,6 +227,8 @@ func TestEveryRule(t *testing.T) {
 		{"rate", never("rate_two_modules: 2133, "), label, "A2", Unproven, "not published for Petrel with 2 modules a channel"},
 		{"timings", desktop(), label, "", OK, "CL17 at 2400 MT/s"},
 		{"timings", desktop(), "8GB 1Rx8 DDR4-2400 UDIMM", "", OK, "CL not known, at most 18"},
+		{"unlike", desktop(), "8GB 2Rx8 PC4-2400T-UB1-11", "B1", OK, "unlike in ranks, which standard timings allow"},
+		{"unlike", desktop(), label, "B1", OK, "does not apply"},
 		{"pairing", desktop(), label, "B1", OK, "16 GB over 2 channels alike"},
 		{"pairing", desktop(), label, "A2", Reduced, "all on one of 2 channels"},
 		{"pairing", desktop(), "4GB 1Rx8 PC4-2400T-UA2-11", "B1", Reduced, "8 GB of 12 GB are interleaved, 4 GB run over one channel alone"},
@@ -257,6 +269,31 @@ func TestEveryRule(t *testing.T) {
 		assert.Equal(t, c.outcome, outcome, says)
 		assert.Contains(t, says, c.says)
 	}
+}
+
+func TestAProfileIsASecondOperatingPoint(t *testing.T) {
+	kit := sticks(t, "2x8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V non-ECC unbuffered")
+	for i := range kit {
+		kit[i].Part = "SQ4-3600C18"
+		x, _ := jedec.GradeAt(jedec.DDR4, 2133)
+		kit[i].Grade = maybe.Just(x)
+	}
+	r := desktop().with(func(r *rig) { r.chipset = "profiles: yes" })
+	got := r.try(t, Plan{Pull: []string{"A1"}, Sticks: kit})
+	p, ok := got.WithProfile.Get()
+	require.True(t, ok)
+	assert.Equal(t, jedec.Rate(3600), p.Grade.Rate)
+	assert.Equal(t, jedec.Whole(18), p.Timing.CL)
+	assert.Equal(t, jedec.Picoseconds(10000), p.Latency)
+	now, _ := got.Operating.Get()
+	assert.Equal(t, jedec.Rate(2133), now.Grade.Rate, "it is not selected")
+	got = r.try(t, Plan{Sticks: kit})
+	assert.False(t, got.WithProfile.Known(), "the fitted module carries none")
+	got = desktop().try(t, Plan{Pull: []string{"A1"}, Sticks: kit})
+	assert.False(t, got.WithProfile.Known(), "nobody says that it can be selected")
+	kit[1].Ranks = maybe.Just(2)
+	outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"A1"}, Sticks: kit, Profile: true}), "unlike")
+	assert.Equal(t, Unproven, outcome, says)
 }
 
 func TestEveryRuleHasAStatementAndASource(t *testing.T) {

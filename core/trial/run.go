@@ -39,10 +39,13 @@ type Trial struct {
 	Operating maybe.Value[Point]
 	Why       string // why there is no operating point
 	Before    maybe.Value[Point]
-	Reasons   []Reason
-	Total     jedec.Capacity
-	Was       jedec.Capacity
-	Searched  int // placements looked at
+	// WithProfile is how it would run with the modules' profile selected, where
+	// all carry one and the machine is known to let it be selected.
+	WithProfile maybe.Value[Point]
+	Reasons     []Reason
+	Total       jedec.Capacity
+	Was         jedec.Capacity
+	Searched    int // placements looked at
 }
 
 // Errors of Run, for callers that branch. Each is wrapped with the names that
@@ -92,11 +95,27 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 			t.Free = append(t.Free, p.Name)
 		}
 	}
+	if !plan.Profile && t.Verdict != No {
+		t.WithProfile = in.withProfile(s.seats)
+	}
 	before := in.scene(Fitted(m), false)
 	before.operate()
 	t.Before = before.point
 	t.Was, _ = before.sum()
 	return t, nil
+}
+
+// withProfile is the operating point under the modules' profile, if its rule
+// has nothing against it.
+func (t *setting) withProfile(seats []Seat) maybe.Value[Point] {
+	fast := t.scene(seats, true)
+	fast.operate()
+	for _, r := range profile(fast) {
+		if r.Outcome != OK {
+			return maybe.None[Point]()
+		}
+	}
+	return fast.point
 }
 
 // scene sets modules into the machine, in the order of its places.

@@ -40,25 +40,26 @@ epitome/catalogue of the user's configuration folder, or in a folder named by
 }
 
 func (a *app) catalogueShow() *cobra.Command {
-	var brand, cpuid, maker, format string
+	var brand, cpuid, maker, board, format string
 	var pci []string
 	cmd := &cobra.Command{
 		Use:   "show [--brand STRING] [--cpuid FAMILY/MODEL/STEPPING] [--pci ID]",
 		Short: "What is known of a processor or a chipset",
 		Long: `Show recognises a processor by its brand string, as the processor itself gives
 it, with its family and model numbers where they are given, and a chipset by
-its PCI id. A processor that no row matches is not known: the nearest row is
+its PCI id, and a board or machine of your own entries by its name. A processor that no row matches is not known: the nearest row is
 never taken. Exit code 4 where nothing is known.`,
 		Example: `  epitome catalogue show --brand "BRAND STRING" --cpuid 6/142/9
   epitome catalogue show --brand "BRAND STRING" --maker intel --format json
-  epitome catalogue show --pci 8086:1c4b`,
+  epitome catalogue show --pci 8086:1c4b
+  epitome --catalogue epitome-demo/catalogue catalogue show --board "Groyne Breakwater X"`,
 		Args: exactly(0, "no arguments, only flags"),
 		RunE: func(*cobra.Command, []string) error {
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			if brand == "" && len(pci) == 0 {
-				return usageError("nothing to look up; give --brand or --pci")
+			if brand == "" && len(pci) == 0 && board == "" {
+				return usageError("nothing to look up; give --brand, --pci or --board")
 			}
 			p := catalogue.Processor{Maker: maker, Brand: brand}
 			if err := readCPUID(cpuid, &p); err != nil {
@@ -79,7 +80,7 @@ never taken. Exit code 4 where nothing is known.`,
 				}
 				chipsets = append(chipsets, k.Chipsets(id)...)
 			}
-			return a.showCatalogue(controllers, chipsets, format)
+			return a.showCatalogue(controllers, chipsets, k.Boards(board), format)
 		},
 	}
 	formatFlag(cmd, &format)
@@ -87,20 +88,21 @@ never taken. Exit code 4 where nothing is known.`,
 	flags.StringVar(&brand, "brand", "", "the processor's brand string")
 	flags.StringVar(&cpuid, "cpuid", "", "its family/model/stepping, decimal or 0x, as 6/142/9")
 	flags.StringVar(&maker, "maker", "", "intel or amd, where the brand string does not say it")
+	flags.StringVar(&board, "board", "", "a board or machine by its name, with its maker before it")
 	flags.StringArrayVar(&pci, "pci", nil, "a chipset's PCI id, as 8086:a305; may be repeated")
 	return cmd
 }
 
-func (a *app) showCatalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset, format string) error {
+func (a *app) showCatalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset, boards []catalogue.Board, format string) error {
 	var err error
 	if format == "json" {
-		err = view.WriteJSON(a.out, view.CatalogueJSON(controllers, chipsets))
+		err = view.WriteJSON(a.out, view.CatalogueJSON(controllers, chipsets, boards))
 	} else {
 		page := view.NewPage(a.look())
-		page.Catalogue(controllers, chipsets)
+		page.Catalogue(controllers, chipsets, boards)
 		err = page.Flush(a.out)
 	}
-	if err == nil && len(controllers)+len(chipsets) == 0 {
+	if err == nil && len(controllers)+len(chipsets)+len(boards) == 0 {
 		return answer(exitCannotTell)
 	}
 	return err

@@ -10,8 +10,8 @@ import (
 )
 
 // Catalogue lays out what is known of a processor and of chipsets.
-func (p *Page) Catalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset) {
-	if len(controllers)+len(chipsets) == 0 {
+func (p *Page) Catalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset, boards []catalogue.Board) {
+	if len(controllers)+len(chipsets)+len(boards) == 0 {
 		p.Headline("Nothing is known of it: no row matches, and the nearest one is never taken.")
 		return
 	}
@@ -50,6 +50,54 @@ func (p *Page) Catalogue(controllers []catalogue.Controller, chipsets []catalogu
 		p.Para(15, "  Profiles", map[bool]string{true: map[bool]string{true: "can be selected", false: "can't be selected"}[over], false: "?"}[known])
 		p.Para(15, "  Basis", c.Basis)
 	}
+	for i, b := range boards {
+		if i > 0 || len(controllers)+len(chipsets) > 0 {
+			p.Blank()
+		}
+		p.board(b)
+	}
+}
+
+// board lays out one board or machine of the workshop's own.
+func (p *Page) board(b catalogue.Board) {
+	p.Heading(fmt.Sprintf("%s %s, confidence %s", b.Maker, strings.Join(b.Names, ", "), b.Confidence))
+	row := func(title, text string, known bool) {
+		if !known {
+			text = "?"
+		}
+		p.Para(15, "  "+title, text)
+	}
+	most, ok1 := b.Most.Get()
+	each, ok2 := b.PerSlot.Get()
+	over, ok3 := b.Profiles.Get()
+	row("Generations", strings.Join(b.Generations, ", "), len(b.Generations) > 0)
+	row("Most", most.String(), ok1)
+	row("One module", each.String(), ok2)
+	var slots, rates []string
+	for _, s := range b.Slots {
+		text := s.Name
+		if s.Channel != "" {
+			text += " on " + s.Channel
+		}
+		if s.Order > 0 {
+			text += fmt.Sprintf(", filled %d.", s.Order)
+		}
+		slots = append(slots, text)
+	}
+	for _, s := range b.Soldered {
+		slots = append(slots, fmt.Sprintf("%s soldered, %v", s.Name, s.Size.Or(0)))
+	}
+	for _, r := range b.Rates {
+		text := fmt.Sprintf("%d with %d a channel", int(r.Rate), r.Modules)
+		if r.Ranks > 0 {
+			text += fmt.Sprintf(" of %d ranks", r.Ranks)
+		}
+		rates = append(rates, text)
+	}
+	row("Slots", strings.Join(slots, "; "), len(slots) > 0)
+	row("Rates", strings.Join(rates, "; "), len(rates) > 0)
+	row("Profiles", map[bool]string{true: "can be selected", false: "can't be selected"}[over], ok3)
+	row("Basis", b.Basis+" ("+b.Where+")", true)
 }
 
 func (p *Page) controllerTable(controllers []catalogue.Controller) {
@@ -91,7 +139,7 @@ func (p *Page) controllerTable(controllers []catalogue.Controller) {
 }
 
 // CatalogueJSON returns the value that catalogue show --format json writes.
-func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chipset) any {
+func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chipset, boards []catalogue.Board) any {
 	type generation struct {
 		Generation string                      `json:"generation"`
 		Channels   maybe.Value[int]            `json:"channels"`
@@ -141,7 +189,22 @@ func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chip
 	for _, c := range chipsets {
 		chips = append(chips, chipset{c.ID, c.Name, c.Overclock, c.Role, append([]string{}, c.Generations...), c.Shared, c.Recalled, c.Confidence, c.Basis})
 	}
-	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chips}
+	type board struct {
+		Name       string                      `json:"name"`
+		Maker      string                      `json:"maker"`
+		Most       maybe.Value[jedec.Capacity] `json:"max_mib"`
+		PerSlot    maybe.Value[jedec.Capacity] `json:"per_slot_mib"`
+		Slots      int                         `json:"slots"`
+		Profiles   maybe.Value[bool]           `json:"profiles"`
+		Confidence catalogue.Confidence        `json:"confidence"`
+		Basis      string                      `json:"basis"`
+		Where      string                      `json:"where"`
+	}
+	list := []board{}
+	for _, b := range boards {
+		list = append(list, board{strings.Join(b.Names, ", "), b.Maker, b.Most, b.PerSlot, len(b.Slots), b.Profiles, b.Confidence, b.Basis, b.Where})
+	}
+	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chips, "boards": list}
 }
 
 // gigabits writes a die density as the trade does, "8 Gbit", "512 Mbit".

@@ -21,6 +21,10 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 	p.SlotMap(trialSites(m, t))
 	p.Blank()
 	p.pointTable(t.Before, t.Operating, t.Was, t.Total)
+	if x, ok := t.WithProfile.Get(); ok {
+		p.Blank()
+		p.Para(2, "", fmt.Sprintf("With the modules' profile selected: %s, first word after %v, %s.", pointWords(x), x.Latency, bandwidth(x.Bandwidth)))
+	}
 	if says := gain(t); says != "" {
 		p.Blank()
 		p.Para(2, "", says)
@@ -202,7 +206,7 @@ func (p *Page) reasons(reasons []trial.Reason) {
 	var fine, notes, settle []string
 	for _, r := range sorted {
 		if r.Outcome == trial.OK {
-			if r.Rule == "faster-part" || r.Rule == "odd-size" || r.Rule == "profile" {
+			if r.Rule == "faster-part" || r.Rule == "odd-size" || r.Rule == "profile" || r.Rule == "unlike" {
 				notes = append(notes, r.Says)
 			} else if !slices.Contains(fine, r.Rule) {
 				fine = append(fine, r.Rule)

@@ -103,7 +103,7 @@ func TrialJSON(t trial.Trial) any {
 	}
 	out := map[string]any{"schema": "epitome.trial.v1", "verdict": t.Verdict, "operating": pointsJSON(t.Operating), "reasons": reasonsJSON(t.Reasons),
 		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{}, "interleaved_mib": nil, "bandwidth_mbs": nil,
-		"before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
+		"with_profile": pointsJSON(t.WithProfile), "before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
 	}
