@@ -23,7 +23,7 @@ type Judge struct {
 	rates    map[catalogue.Population]jedec.Rate
 	byDealer map[rateKey]jedec.Rate // as a dealer sees them
 	totals   map[jedec.Capacity]Outcome
-	channels bool // every place's channel can be told
+	channels bool            // every place's channel can be told
 	standard []jedec.Latency // of the generation
 	grades   []jedec.Grade   // likewise
 	bounds   map[int]jedec.Rate
