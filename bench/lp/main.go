@@ -67,7 +67,7 @@ func list(lines int) (offers []propose.Offer) {
 	for i := range lines {
 		s := sticks[i%len(sticks)]
 		gb := int(s.Capacity.Or(0) / jedec.GiB)
-		offers = append(offers, propose.Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: s, Pieces: 1 + i%7/5, MinOrder: 1 + i%11/10,
+		offers = append(offers, propose.Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: &s, Pieces: 1 + i%7/5, MinOrder: 1 + i%11/10,
 			Quantity: maybe.Just(1 + i*31%4), Price: stock.Money((900 + 170*gb + (i*7919)%977) * (1 + i%7/5))})
 	}
 	return offers

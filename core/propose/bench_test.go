@@ -23,7 +23,7 @@ func priceList(b testing.TB, lines int) (offers []Offer) {
 	for i := range lines {
 		s := sticks[i%len(sticks)]
 		size := int(s.Capacity.Or(0) / jedec.GiB)
-		o := Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: s, Pieces: 1 + i/len(sticks)%3/2, MinOrder: 1, Price: stock.Money(600 + 190*size + 37*(i*7919%101) + int(s.Grade.Or(jedec.Grade{}).Rate)/10)}
+		o := Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: &s, Pieces: 1 + i/len(sticks)%3/2, MinOrder: 1, Price: stock.Money(600 + 190*size + 37*(i*7919%101) + int(s.Grade.Or(jedec.Grade{}).Rate)/10)}
 		if i%4 > 0 {
 			o.Quantity = maybe.Just(i % 9)
 		}

@@ -125,9 +125,9 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				cost += stock.Money(u) * o.Price
 				ones += u
 				for range u * o.Pieces {
-					p.Sticks = append(p.Sticks, o.Stick)
-					side = append(side, o.Stick)
-					kinds[trial.KindOf(o.Stick)] = true
+					p.Sticks = append(p.Sticks, *o.Stick)
+					side = append(side, *o.Stick)
+					kinds[trial.KindOf(*o.Stick)] = true
 					bought++
 				}
 			}
@@ -214,7 +214,7 @@ func randomCase(r *rand.Rand) (rig, Goal) {
 		if err != nil {
 			panic(err)
 		}
-		o := Offer{SKU: fmt.Sprint("S", i), Text: fmt.Sprint(text, " no ", i), Stick: s, Pieces: 1 + pick(4)/3, Price: stock.Money(1000 + 100*pick(60)), MinOrder: 1 + pick(5)/4}
+		o := Offer{SKU: fmt.Sprint("S", i), Text: fmt.Sprint(text, " no ", i), Stick: &s, Pieces: 1 + pick(4)/3, Price: stock.Money(1000 + 100*pick(60)), MinOrder: 1 + pick(5)/4}
 		if pick(2) == 0 {
 			o.Quantity = maybe.Just(1 + pick(3))
 		}

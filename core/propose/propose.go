@@ -55,7 +55,7 @@ type Goal struct {
 // An Offer is something that can be bought: a module or a kit.
 type Offer struct {
 	SKU, Supplier, Text string
-	Stick               stick.Stick // one module
+	Stick               *stick.Stick // one module; not to be changed
 	Pieces              int
 	Price               stock.Money // of one unit
 	Quantity            maybe.Value[int]

@@ -179,7 +179,7 @@ func (s *search) proposal(v vector) (p Proposal, ok bool) {
 	sku := make(map[string]string)
 	for _, b := range v.bought {
 		for range b.Units * b.Pieces {
-			st := b.Stick
+			st := *b.Stick
 			st.From = b.Text
 			sku[b.Text] = b.SKU
 			plan.Sticks = append(plan.Sticks, st)

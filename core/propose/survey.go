@@ -157,10 +157,10 @@ func (s *search) sortOffers(offers []Offer) {
 			s.considered.Passed++
 			continue
 		}
-		sign := signatureOf(&o.Stick)
+		sign := signatureOf(o.Stick)
 		i, ok := seen[sign]
 		if !ok {
-			c := s.classOf(o.Stick, true)
+			c := s.classOf(*o.Stick, true)
 			i = len(s.classes)
 			seen[sign] = i
 			if c.proof == trial.Refused {
@@ -286,7 +286,7 @@ func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 			if cl, ok := st.At(x); ok {
 				st.From += fmt.Sprintf(" CL%v", cl.CL)
 			}
-			offers = append(offers, Offer{Text: text, Stick: st, Pieces: 1, Price: perModule + stock.Money(size/jedec.GiB), MinOrder: 1})
+			offers = append(offers, Offer{Text: text, Stick: &st, Pieces: 1, Price: perModule + stock.Money(size/jedec.GiB), MinOrder: 1})
 		}
 	}
 	return offers

@@ -36,10 +36,10 @@ type Line struct {
 	Quantity    maybe.Value[int] // kits or modules in stock; unknown where the list does not say
 	Pieces      int              // modules that one unit holds
 	Condition   Condition
-	MinOrder    int         // least number of units, 1 where nothing says it
-	Stick       stick.Stick // one module
-	Problem     string      // why the line is not used; empty where it is
-	Assumed     []string    // what was taken from beside the line, such as the currency
+	MinOrder    int          // least number of units, 1 where nothing says it
+	Stick       *stick.Stick // one module; lines with the same description share it, nil where it says nothing
+	Problem     string       // why the line is not used; empty where it is
+	Assumed     []string     // what was taken from beside the line, such as the currency
 }
 
 // A List is one supplier's price list.
@@ -228,8 +228,9 @@ func holdsWord(title, word string) bool {
 
 // A described is what a description came to; lists repeat themselves.
 type described struct {
-	stick stick.Stick
-	err   error
+	stick  *stick.Stick // one module of it
+	pieces maybe.Value[int]
+	err    error
 }
 
 func (l *List) line(cells []string, row int, o Options, memo map[string]described) Line {
@@ -286,7 +287,13 @@ func (x *Line) readPrice(text, currency, otherwise string) string {
 func (x *Line) readStick(memo map[string]described, pieces string) string {
 	d, seen := memo[x.Description]
 	if !seen {
-		d.stick, d.err = stick.Parse(x.Description)
+		var s stick.Stick
+		if s, d.err = stick.Parse(x.Description); d.err == nil {
+			d.pieces = s.Pieces
+			s = s.Apart()[0]
+			s.From = x.Description
+			d.stick = &s
+		}
 		memo[x.Description] = d
 	}
 	if d.err != nil {
@@ -296,7 +303,7 @@ func (x *Line) readStick(memo map[string]described, pieces string) string {
 		return "description not understood: " + d.err.Error()
 	}
 	x.Stick = d.stick
-	own, stated := d.stick.Pieces.Get()
+	own, stated := d.pieces.Get()
 	if stated {
 		x.Pieces = own
 	}
@@ -312,8 +319,6 @@ func (x *Line) readStick(memo map[string]described, pieces string) string {
 		}
 		x.Pieces = n
 	}
-	x.Stick = x.Stick.Apart()[0]
-	x.Stick.From = x.Description
 	if !x.Stick.Capacity.Known() || !x.Stick.Generation.Known() {
 		return "too little stated: capacity or generation is missing"
 	}

@@ -48,7 +48,7 @@ func proposalSentence(r propose.Result) string {
 func buyWords(r propose.Result, q propose.Proposal) string {
 	var parts []string
 	for _, b := range q.Buys {
-		what := trial.Describe(b.Stick)
+		what := trial.Describe(*b.Stick)
 		if b.Stick.Kind == "specification" {
 			what = b.Text
 		}

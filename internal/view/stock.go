@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -55,14 +54,18 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 			if x.Pieces > 1 {
 				kit = fmt.Sprintf("%d ×", x.Pieces)
 			}
-			rows = append(rows, []string{fmt.Sprint(x.Row), x.SKU, kit, understood(x.Stick), x.Price.String(), x.Currency})
+			rows = append(rows, []string{fmt.Sprint(x.Row), x.SKU, kit, understood(x), x.Price.String(), x.Currency})
 		}
 		p.Table([]Column{{"Row", Right, 0}, {"Sku", Left, 14}, {"Kit", Right, 0}, {"Module", Left, Rest}, {"Price", Right, 0}, {"", Left, 0}}, rows)
 	}
 }
 
 // understood writes what was understood of a description.
-func understood(s stick.Stick) string {
+func understood(x stock.Line) string {
+	if x.Stick == nil {
+		return ""
+	}
+	s := *x.Stick
 	words := trial.Describe(s)
 	ranks, ok1 := s.Ranks.Get()
 	width, ok2 := s.Width.Get()
@@ -135,7 +138,7 @@ func StockJSON(l stock.List) any {
 	}
 	lines := []line{}
 	for _, x := range l.Lines {
-		lines = append(lines, line{x.Row, x.SKU, x.Description, x.Price.Units(), x.Currency, x.Quantity, x.Pieces, string(x.Condition), orNull(x.Problem), understood(x.Stick)})
+		lines = append(lines, line{x.Row, x.SKU, x.Description, x.Price.Units(), x.Currency, x.Quantity, x.Pieces, string(x.Condition), orNull(x.Problem), understood(x)})
 	}
 	return map[string]any{"schema": "epitome.stock.v1", "supplier": l.Supplier, "header_row": l.Header, "used": len(l.Usable()), "lines": lines, "passed_columns": append([]string{}, l.Passed...)}
 }
