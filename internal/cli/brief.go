@@ -5,12 +5,14 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"epitome/core/card"
 	"epitome/core/redact"
+	"epitome/internal/store"
 	"epitome/internal/view"
 )
 
 func (a *app) brief() *cobra.Command {
-	var format, why, drawn string
+	var format, why, drawn, share string
 	var hide bool
 	cmd := &cobra.Command{
 		Use:   "brief CARD [--why[=FACT]]",
@@ -26,6 +28,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
   epitome brief bench3.card --why=attach
   epitome brief bench3.card --map slots.svg
   epitome brief bench3.card --redact --format json
+  epitome brief bench3.card --share shared.card
   epitome brief bench3.card --ascii > note.txt`,
 		Args: exactly(1, "one card"),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -39,6 +42,11 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 			b, err := a.open(args[0])
 			if err != nil {
 				return err
+			}
+			if share != "" {
+				if err := a.share(b.Card(), share); err != nil {
+					return err
+				}
 			}
 			m := b.Machine()
 			if hide {
@@ -71,6 +79,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 	formatFlag(cmd, &format)
 	cmd.Flags().StringVar(&why, "why", "", "show the claims for and against every finding, or about one fact: --why=attach")
 	cmd.Flags().StringVar(&drawn, "map", "", "write the slot map to this file too: .svg or .png")
+	cmd.Flags().StringVar(&share, "share", "", "write a copy of the card without serial numbers, asset tags and names to this file")
 	cmd.Flags().BoolVar(&hide, "redact", false, "replace serial numbers and people's names, each by the same stand-in")
 	cmd.Flags().Lookup("why").NoOptDefVal = allFacts
 	return cmd
@@ -78,3 +87,20 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 
 // allFacts is what --why means without a fact. It is no fact's name.
 const allFacts = "*"
+
+// share writes a card that can leave the shop.
+func (a *app) share(c card.Card, path string) error {
+	shared, leftOut := redact.Card(c)
+	for _, name := range leftOut {
+		a.say("share    %s is left out: it can't be taken apart", plainLines(name))
+	}
+	text, err := shared.Encode()
+	if err != nil {
+		return err
+	}
+	if err := store.Write(path, text, false); err != nil {
+		return err
+	}
+	a.say("share    %s", path)
+	return nil
+}
