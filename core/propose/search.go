@@ -439,25 +439,8 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return
 	}
 	proof := max(b.proof, outcome)
-	load := trial.Load{Rate: b.rate, TAA: b.taa, Common: b.common}
-	known, timed := b.known, b.taaAll
-	fresh := len(chosen) > 0
-	for i, c := range chosen {
-		x := slowest(c)
-		proof = max(proof, x.proof)
-		known, timed = known && x.rate > 0, timed && x.taa > 0
-		if i == 0 && len(b.sticks) == 0 || x.rate < load.Rate {
-			load.Rate = x.rate
-		}
-		load.TAA = max(load.TAA, x.taa)
-	}
-	if !known {
-		load.Rate = 0
-	}
-	if !timed {
-		load.TAA = 0
-	}
-	if fresh && !s.judge.Firm() {
+	load, proof, timed := loadOf(b, chosen, outcome)
+	if len(chosen) > 0 && !s.judge.Firm() {
 		proof = max(proof, trial.Unproven)
 	}
 	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proved: proof < trial.Unproven, latency: 1}
@@ -496,6 +479,30 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		}
 	}
 	s.keepAt(v)
+}
+
+// loadOf is how the slowest of what is kept and bought runs, and how firmly all
+// of it is proved.
+func loadOf(b base, chosen []choice, outcome trial.Outcome) (load trial.Load, proof trial.Outcome, timed bool) {
+	proof = max(b.proof, outcome)
+	load = trial.Load{Rate: b.rate, TAA: b.taa, Common: b.common}
+	known, timed := b.known, b.taaAll
+	for i, c := range chosen {
+		x := slowest(c)
+		proof = max(proof, x.proof)
+		known, timed = known && x.rate > 0, timed && x.taa > 0
+		if i == 0 && len(b.sticks) == 0 || x.rate < load.Rate {
+			load.Rate = x.rate
+		}
+		load.TAA = max(load.TAA, x.taa)
+	}
+	if !known {
+		load.Rate = 0
+	}
+	if !timed {
+		load.TAA = 0
+	}
+	return load, proof, timed
 }
 
 // unchanged reports whether a base is what is fitted now.

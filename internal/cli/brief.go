@@ -6,6 +6,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"epitome/core/card"
+	"epitome/core/machine"
 	"epitome/core/redact"
 	"epitome/internal/store"
 	"epitome/internal/view"
@@ -43,20 +44,12 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 			if err != nil {
 				return err
 			}
-			if share != "" {
-				if err := a.share(b.Card(), share); err != nil {
-					return err
-				}
-			}
 			m := b.Machine()
 			if hide {
 				m = redact.Machine(m)
 			}
-			if drawn != "" {
-				title, places := view.SlotMapOf(m)
-				if err := a.drawMap(drawn, title, places); err != nil {
-					return err
-				}
+			if err := a.besides(b.Card(), m, share, drawn); err != nil {
+				return err
 			}
 			if format == "json" {
 				return view.WriteJSON(a.out, view.BriefJSON(m, b.Ceilings().Reachable))
@@ -87,6 +80,20 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 
 // allFacts is what --why means without a fact. It is no fact's name.
 const allFacts = "*"
+
+// besides writes what is wanted beside the page: a card to share, a map.
+func (a *app) besides(c card.Card, m machine.Machine, share, drawn string) error {
+	if share != "" {
+		if err := a.share(c, share); err != nil {
+			return err
+		}
+	}
+	if drawn == "" {
+		return nil
+	}
+	title, places := view.SlotMapOf(m)
+	return a.drawMap(drawn, title, places)
+}
 
 // share writes a card that can leave the shop.
 func (a *app) share(c card.Card, path string) error {
