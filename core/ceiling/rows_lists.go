@@ -1,0 +1,207 @@
+package ceiling
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/catalogue"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/stick"
+)
+
+func (s subject) widths() []Ceiling {
+	c, ok := s.controller.Get()
+	if !ok {
+		return []Ceiling{open(Width, s.from, s.notKnown())}
+	}
+	x4, known4 := c.X4.Get()
+	x16, known16 := c.X16.Get()
+	if !known4 || !known16 {
+		return []Ceiling{open(Width, s.from, "whether "+c.Family+" takes modules of x4 and x16 chips is not known; x8 is what every module market sells")}
+	}
+	allowed := []string{"x8"}
+	if x4 {
+		allowed = append([]string{"x4"}, allowed...)
+	}
+	if x16 {
+		allowed = append(allowed, "x16")
+	}
+	standing := min(c.Standing(catalogue.X4), c.Standing(catalogue.X16))
+	return []Ceiling{among(Width, s.from, allowed, standing, fmt.Sprintf("%s takes unbuffered modules of %s chips%s", c.Family, strings.Join(allowed, ", "), basisOf(c.Where, c.Confidence, standing)))}
+}
+
+func volts(list []int) (out []string) {
+	for _, mv := range list {
+		out = append(out, stick.Volts(mv))
+	}
+	return out
+}
+
+func (s subject) volts() []Ceiling {
+	var row []Ceiling
+	if g, ok := s.generation.Get(); ok && len(g.Trait().MilliVolts) > 0 {
+		list := g.Trait().MilliVolts
+		row = append(row, among(Volts, Standard, volts(list), machine.Settled, fmt.Sprintf("%v runs at %s", g, strings.Join(volts(list), " or "))))
+	}
+	c, ok := s.controller.Get()
+	switch {
+	case !ok:
+		row = append(row, open(Volts, s.from, s.notKnown()))
+	case len(c.MilliVolts) == 0:
+		row = append(row, open(Volts, s.from, "not known for "+c.Family))
+	default:
+		standing := c.Standing(catalogue.Volts)
+		row = append(row, among(Volts, s.from, volts(c.MilliVolts), standing, fmt.Sprintf("%s takes modules for %s%s", c.Family, strings.Join(volts(c.MilliVolts), " and "), basisOf(c.Where, c.Confidence, standing))))
+	}
+	if b, ok := s.board.Get(); ok && len(b.MilliVolts) > 0 {
+		row = append(row, among(Volts, Board, volts(b.MilliVolts), boardStanding(b), b.Names[0]+" supplies "+strings.Join(volts(b.MilliVolts), " and ")))
+	}
+	return row
+}
+
+// Words for kinds of module in lists.
+const (
+	Ordinary   = "ordinary"
+	ECCModules = "ECC"
+	Registered = "registered"
+)
+
+// kindWords turns the tables' kinds into those of a list: rdimm or lrdimm
+// without udimm means registered modules only.
+func kindWords(kinds []string) []string {
+	plain := slices.Contains(kinds, "udimm") || slices.Contains(kinds, "so-dimm-ecc")
+	buffered := slices.Contains(kinds, "rdimm") || slices.Contains(kinds, "lrdimm")
+	var out []string
+	if plain || !buffered {
+		out = append(out, Ordinary)
+	}
+	if plain {
+		out = append(out, ECCModules)
+	}
+	if buffered {
+		out = append(out, Registered)
+	}
+	return out
+}
+
+func (s subject) kinds() []Ceiling {
+	var row []Ceiling
+	c, ok := s.controller.Get()
+	kinds, known := c.ECC.Get()
+	switch {
+	case !ok:
+		row = append(row, open(Kinds, s.from, s.notKnown()))
+	case !known:
+		row = append(row, open(Kinds, s.from, "not known for "+c.Family))
+	default:
+		says := fmt.Sprintf("%s takes %s modules", c.Family, strings.Join(kindWords(kinds), ", "))
+		standing := c.Standing(catalogue.ECC)
+		if len(c.ECCIf) > 0 && len(kinds) > 0 {
+			says += "; ECC works only where " + strings.Join(c.ECCIf, " and ") + " allow it"
+		}
+		row = append(row, among(Kinds, s.from, kindWords(kinds), standing, says+basisOf(c.Where, c.Confidence, standing)))
+	}
+	if x, ok := s.chipset(); ok && s.from != Chipset {
+		if kinds, known := x.ECC.Get(); known {
+			row = append(row, among(Kinds, Chipset, kindWords(kinds), x.Standing(catalogue.ECC), x.Name+" allows "+strings.Join(kindWords(kinds), ", ")+" modules"))
+		}
+	}
+	if b, ok := s.board.Get(); ok {
+		if kinds, known := b.ECC.Get(); known {
+			row = append(row, among(Kinds, Board, kindWords(kinds), boardStanding(b), b.Names[0]+" takes "+strings.Join(kindWords(kinds), ", ")+" modules"))
+		}
+	}
+	return row
+}
+
+// ECCWaitsFor names what ECC depends on beside the controller and is not
+// proved: "chipset", "model", "board".
+func (l Limits) ECCWaitsFor() (waits []string) {
+	c, _ := l.subject.controller.Get()
+	x, oneChipset := l.subject.chipset()
+	b, hasBoard := l.subject.board.Get()
+	for _, condition := range c.ECCIf {
+		switch condition {
+		case "chipset":
+			if kinds, ok := x.ECC.Get(); oneChipset && ok && len(kinds) > 0 {
+				continue
+			}
+		case "board":
+			if kinds, ok := b.ECC.Get(); hasBoard && ok && len(kinds) > 0 {
+				continue
+			}
+		}
+		waits = append(waits, condition)
+	}
+	return waits
+}
+
+func (s subject) slots() []Ceiling {
+	var row []Ceiling
+	if !s.generation.Or(0).LowPower() {
+		row = append(row, s.byController(DIMMs, catalogue.Slots, "", 1, func(c catalogue.Controller) maybe.Value[int64] {
+			return maybe.Map(c.DIMMs, func(n int) int64 { return int64(n) })
+		}))
+	}
+	if x, ok := s.chipset(); ok && s.from != Chipset {
+		if n, ok := x.DIMMs.Get(); ok {
+			row = append(row, atMost(DIMMs, Chipset, int64(n), x.Standing(catalogue.Slots), fmt.Sprintf("%s: at most %d a channel", x.Name, n)))
+		}
+	}
+	if n, ok := s.slotsOfAChannel().Get(); ok && s.m.Totals.Sockets.Known() {
+		total, _ := s.sockets()
+		return append(row, atMost(DIMMs, Board, int64(n), s.m.Totals.Sockets.Standing, fmt.Sprintf("sockets on the board: %d, at most %d on a channel", total, n)))
+	}
+	return append(row, open(DIMMs, Board, "how many sockets there are is not settled"))
+}
+
+// profiles says whether overclocking profiles can be selected.
+func (s subject) profiles() []Ceiling {
+	row := s.yesNo(Profiles, "profiles can be selected", "profiles can't be selected",
+		func(x catalogue.Chipset) maybe.Value[bool] { return x.Overclock }, func(b catalogue.Board) maybe.Value[bool] { return b.Profiles })
+	return row
+}
+
+// clocked says whether modules with a clock driver are supported. A controller
+// with a rate of its own for modules without one supports them.
+func (s subject) clocked() []Ceiling {
+	if s.generation.Or(0) != jedec.DDR5 {
+		return nil
+	}
+	row := s.yesNo(Clocked, "takes modules with a clock driver", "takes no modules with a clock driver",
+		func(catalogue.Chipset) maybe.Value[bool] { return maybe.None[bool]() }, func(b catalogue.Board) maybe.Value[bool] { return b.Clocked })
+	if c, ok := s.controller.Get(); ok && c.Rates.OnePlain.Known() {
+		row = append(row, among(Clocked, s.from, []string{"yes"}, c.Standing(catalogue.RateOne), c.Family+" has rates for modules with a clock driver"))
+	}
+	return row
+}
+
+func (s subject) yesNo(w What, yes, no string, ofChipset func(catalogue.Chipset) maybe.Value[bool], ofBoard func(catalogue.Board) maybe.Value[bool]) (row []Ceiling) {
+	words := func(is bool) ([]string, string) {
+		if is {
+			return []string{"yes"}, yes
+		}
+		return []string{}, no
+	}
+	if x, ok := s.chipset(); ok {
+		if is, known := ofChipset(x).Get(); known {
+			list, says := words(is)
+			row = append(row, among(w, Chipset, list, x.Standing("overclock"), x.Name+": "+says))
+		} else if w == Profiles {
+			row = append(row, open(w, Chipset, "not known for "+x.Name))
+		}
+	}
+	if b, ok := s.board.Get(); ok {
+		if is, known := ofBoard(b).Get(); known {
+			list, says := words(is)
+			row = append(row, among(w, Board, list, boardStanding(b), b.Names[0]+": "+says+" ("+b.Where+")"))
+		}
+	}
+	if len(row) == 0 {
+		row = append(row, open(w, Board, "nobody states it"))
+	}
+	return row
+}
