@@ -191,7 +191,6 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if outcome == trial.Refused {
 		return
 	}
-	proof := max(b.proof, outcome)
 	load, proof, timed := loadOf(b, chosen, outcome)
 	if len(chosen) > 0 && !s.judge.Firm() {
 		proof = max(proof, trial.Unproven)
