@@ -1,0 +1,183 @@
+package propose
+
+import (
+	"cmp"
+	"slices"
+
+	"epitome/core/jedec"
+	"epitome/core/stick"
+	"epitome/core/stock"
+	"epitome/core/trial"
+)
+
+// combine looks at every number of modules of at most three kinds.
+func (s *search) combine(b base, tables []table, from int, chosen []choice, kinds, room int, cost stock.Money) {
+	for i := from; i < len(tables); i++ {
+		t := &tables[i]
+		for n := 1; n <= room; n++ {
+			if !t.can[n] {
+				continue
+			}
+			sum := cost + t.cost[n]
+			if spend, ok := s.goal.Spend.Get(); ok && s.goal.priced() && sum-stock.Money(b.gone)*s.goal.TradeIn > spend {
+				continue
+			}
+			next := append(chosen, choice{t, n})
+			s.weigh(b, next, sum)
+			if kinds+1 < maxKinds && n < room && !s.goal.OneKit {
+				s.combine(b, tables, i+1, next, kinds+1, room-n, sum)
+			}
+			if s.stopped {
+				return
+			}
+		}
+	}
+}
+
+func (g Goal) priced() bool { return len(g.Offers) > 0 }
+
+// A choice is n modules from a table.
+type choice struct {
+	from *table
+	n    int
+}
+
+// weigh looks at one set, and keeps it unless one at the same spot beats it.
+func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
+	s.considered.Sets++
+	if s.considered.Sets%4096 == 0 && s.interrupted() {
+		return
+	}
+	v := vector{cost: cost - stock.Money(b.gone)*s.goal.TradeIn, total: b.total, free: b.free, gone: b.gone}
+	for _, c := range chosen {
+		v.total += c.from.kind.Capacity * jedec.Capacity(c.n)
+		v.free -= c.n
+	}
+	if reach, ok := s.goal.Reach.Get(); ok && v.total < reach || len(chosen) == 0 && s.unchanged(b) || v.total == 0 {
+		return
+	}
+	outcome := s.judge.Total(v.total)
+	if outcome == trial.Refused {
+		return
+	}
+	load, proof, timed := loadOf(b, chosen, outcome)
+	if len(chosen) > 0 && !s.judge.Firm() {
+		proof = max(proof, trial.Unproven)
+	}
+	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proved: proof < trial.Unproven, latency: 1}
+	if s.beatenAt(best) {
+		return // even if it were placed and timed as well as can be
+	}
+	s.kinds = append(s.kinds[:0], b.kinds...)
+	for _, c := range chosen {
+		for range c.n {
+			s.kinds = append(s.kinds, c.from.kind)
+		}
+	}
+	load.Kinds = s.kinds
+	slices.SortStableFunc(load.Kinds, func(a, b trial.PlaceKind) int {
+		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(ranked(b), ranked(a)))
+	})
+	w := s.judge.Weigh(load)
+	if !w.Slots {
+		return
+	}
+	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
+	v.proved = proof < trial.Unproven && w.Rate > 0 && (w.Latency > 0 || !timed)
+	if w.Rate > 0 && !timed {
+		v.proved = false
+	}
+	if s.beatenAt(v) {
+		return
+	}
+	v.keep = b.keep
+	for _, c := range chosen {
+		v.bought = append(v.bought, c.from.buys[c.n]...)
+	}
+	if !s.plain {
+		if p, ok := s.proposal(v); !ok || p.Trial.Verdict == trial.No {
+			return // single slots differ: only a whole trial tells
+		}
+	}
+	s.keepAt(v)
+}
+
+// loadOf is how the slowest of what is kept and bought runs, and how firmly all
+// of it is proved.
+func loadOf(b base, chosen []choice, outcome trial.Outcome) (load trial.Load, proof trial.Outcome, timed bool) {
+	proof = max(b.proof, outcome)
+	load = trial.Load{Rate: b.rate, TAA: b.taa, Common: b.common}
+	known, timed := b.known, b.taaAll
+	for i, c := range chosen {
+		x := slowest(c)
+		proof = max(proof, x.proof)
+		known, timed = known && x.rate > 0, timed && x.taa > 0
+		if i == 0 && len(b.sticks) == 0 || x.rate < load.Rate {
+			load.Rate = x.rate
+		}
+		load.TAA = max(load.TAA, x.taa)
+	}
+	if !known {
+		load.Rate = 0
+	}
+	if !timed {
+		load.TAA = 0
+	}
+	return load, proof, timed
+}
+
+// unchanged reports whether a base is what is fitted now.
+func (s *search) unchanged(b base) bool {
+	for i, o := range s.owned {
+		if o.fitted && b.keep[i] != len(o.members) || !o.fitted && b.keep[i] > 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// slowest is the slowest of what is bought for a choice.
+func slowest(c choice) (x class) {
+	for i, buy := range c.from.buys[c.n] {
+		if i == 0 || buy.of.rate < x.rate {
+			x.rate = buy.of.rate
+		}
+		if i == 0 || rankTime(buy.of.taa) > rankTime(x.taa) {
+			x.taa = buy.of.taa
+		}
+		x.proof = max(x.proof, buy.of.proof)
+	}
+	return x
+}
+
+// commonOf is what the CAS latencies of kept modules leave; nil for the
+// standard's.
+func commonOf(sticks []stick.Stick) (common []jedec.Latency) {
+	stated := false
+	for _, st := range sticks {
+		if len(st.Latencies) == 0 {
+			continue
+		}
+		if !stated {
+			common, stated = slices.Clone(st.Latencies), true
+			continue
+		}
+		common = slices.DeleteFunc(common, func(l jedec.Latency) bool { return !slices.Contains(st.Latencies, l) })
+	}
+	if stated && common == nil {
+		common = []jedec.Latency{}
+	}
+	return common
+}
+
+func (v vector) at() spot { return spot{v.total, v.free, v.gone, v.proved} }
+
+// beatenAt reports whether a set at the same spot is as good or better.
+func (s *search) beatenAt(v vector) bool {
+	return slices.ContainsFunc(s.least[v.at()], func(o vector) bool { return o.beats(v) })
+}
+
+func (s *search) keepAt(v vector) {
+	list := slices.DeleteFunc(s.least[v.at()], func(o vector) bool { return v.beats(o) })
+	s.least[v.at()] = append(list, v)
+}
