@@ -191,7 +191,7 @@ func buffering(s *scene) []Reason {
 	}
 	if s.in == nil {
 		return s.each("all alike in buffering", func(seat Seat) Reason {
-			if !seat.Stick.Registered.Known() {
+			if !seat.Stick.Registered.Known() && !s.onlyUnbufferedForm(seat) {
 				return missing("whether it is registered", readSticker)
 			}
 			return Reason{}

@@ -62,6 +62,7 @@ top; exit code 4 then.`,
 		},
 		RunE: func(_ *cobra.Command, args []string) error { return a.docketed(args[0], args[1:], f) },
 	}
+	a.listsFlag(cmd)
 	flags := cmd.Flags()
 	flags.IntVar(&f.proposal, "proposal", 0, "the number of a proposal that was kept (default: the first)")
 	flags.StringVar(&f.job, "job", "", "the job's number, printed as a code too (default: the card's name)")
@@ -125,7 +126,7 @@ func clean(lines []string) (out []string) {
 // way is the proposal that the docket is made of.
 func (a *app) way(b *bench.Bench, path string, sticks []string, f docketFlags) (docket.Way, string, error) {
 	if len(sticks) > 0 {
-		return wayOfSticks(b, sticks)
+		return a.wayOfSticks(b, sticks)
 	}
 	p, ok, err := b.Plan()
 	if err != nil {
@@ -158,8 +159,8 @@ func (a *app) way(b *bench.Bench, path string, sticks []string, f docketFlags) (
 }
 
 // wayOfSticks makes a way of sticks that are given.
-func wayOfSticks(b *bench.Bench, texts []string) (w docket.Way, currency string, err error) {
-	sticks, err := readApart(texts)
+func (a *app) wayOfSticks(b *bench.Bench, texts []string) (w docket.Way, currency string, err error) {
+	sticks, err := a.readApart(texts)
 	if err != nil {
 		return w, "", err
 	}

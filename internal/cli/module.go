@@ -36,7 +36,7 @@ as an image. Several images stand side by side with their differences marked.`,
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			sticks, images, err := readSticks(args)
+			sticks, images, err := a.readSticks(args)
 			if err != nil {
 				return err
 			}
@@ -65,13 +65,22 @@ as an image. Several images stand side by side with their differences marked.`,
 		},
 	}
 	formatFlag(cmd, &format)
+	a.listsFlag(cmd)
 	cmd.Flags().StringVar(&at, "at", "", "show the timings in clocks at this rate too, as 2133")
 	return cmd
 }
 
 // readSticks reads each argument: a file as an image, anything else as text.
-func readSticks(args []string) (sticks []stick.Stick, images int, err error) {
+func (a *app) readSticks(args []string) (sticks []stick.Stick, images int, err error) {
 	for _, arg := range args {
+		if sku, ok := strings.CutPrefix(arg, "stock:"); ok {
+			s, err := a.stockStick(sku)
+			if err != nil {
+				return nil, 0, err
+			}
+			sticks = append(sticks, s)
+			continue
+		}
 		info, statErr := os.Stat(arg)
 		if statErr != nil || info.IsDir() {
 			s, err := stick.Parse(arg)

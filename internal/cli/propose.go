@@ -108,6 +108,7 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 	if len(f.stock) == 0 && !f.noStock {
 		f.stock = set.PriceLists
 	}
+	a.lists = f.stock
 	goal, err := a.goal(cmd, b, f)
 	if err != nil {
 		return err
@@ -174,7 +175,7 @@ func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.
 		g.Discard = maybe.Just(f.discard)
 	}
 	var err error
-	if g.Drawer, err = readApart(f.drawer); err != nil {
+	if g.Drawer, err = a.readApart(f.drawer); err != nil {
 		return g, err
 	}
 	if len(f.stock) == 0 && (f.spend != "" || f.tradeIn != "" || f.onlyNew || f.inStock) {

@@ -59,6 +59,7 @@ type app struct {
 	root     *cobra.Command
 	// catalogues are the folders of the workshop's own entries that were named.
 	catalogues []string
+	lists      []string // price lists in which stock:SKU is looked up
 }
 
 // Main runs the program and returns its exit code.

@@ -8,8 +8,10 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"epitome/core/maybe"
 	"epitome/core/plain"
 	"epitome/core/propose"
+	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/internal/store"
 	"epitome/internal/view"
@@ -157,4 +159,42 @@ func (a *app) offers(files []string, columns, currency string) (out []propose.Of
 		return nil, "", fmt.Errorf("no line of the price lists can be used in %s; epitome stock check tells why", of)
 	}
 	return out, of, nil
+}
+
+// listsFlag lets a command look up sticks written stock:SKU.
+func (a *app) listsFlag(cmd *cobra.Command) {
+	cmd.Flags().StringArrayVar(&a.lists, "stock", nil, "a price list in which sticks written stock:SKU are looked up; may be repeated")
+}
+
+// stockStick finds a line of the price lists by its sku.
+func (a *app) stockStick(sku string) (s stick.Stick, err error) {
+	lists := a.lists
+	if len(lists) == 0 {
+		set, err := a.settings()
+		if err != nil {
+			return s, err
+		}
+		lists = set.PriceLists
+	}
+	if len(lists) == 0 {
+		return s, usageError("stock:%s: no price list to look it up in; name one with --stock, or in the settings", sku)
+	}
+	for _, path := range lists {
+		l, err := readStock(path, "", "EUR")
+		if err != nil {
+			return s, err
+		}
+		for _, x := range l.Lines {
+			if !strings.EqualFold(x.SKU, sku) {
+				continue
+			}
+			if x.Stick == nil {
+				return s, fmt.Errorf("stock:%s: row %d of %s can't be used: %s", sku, x.Row, path, x.Problem)
+			}
+			s = *x.Stick
+			s.Pieces = maybe.If(x.Pieces, x.Pieces > 1)
+			return s, nil
+		}
+	}
+	return s, fmt.Errorf("stock:%s is in none of the price lists (%s)", sku, strings.Join(lists, ", "))
 }

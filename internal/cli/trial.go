@@ -51,7 +51,7 @@ one. Exit codes: 0 they run, 3 they do not, 4 a fact is missing.`,
 			if err != nil {
 				return err
 			}
-			sticks, err := readApart(args)
+			sticks, err := a.readApart(args)
 			if err != nil {
 				return err
 			}
@@ -70,13 +70,14 @@ one. Exit codes: 0 they run, 3 they do not, 4 a fact is missing.`,
 		},
 	}
 	formatFlag(cmd, &format)
+	a.listsFlag(cmd)
 	cmd.Flags().StringVar(&rates, "rates", "", "the data rates that the machine knows, as 2133,2400")
 	return cmd
 }
 
 // readApart reads sticks and takes kits apart.
-func readApart(args []string) (all []stick.Stick, err error) {
-	sticks, _, err := readSticks(args)
+func (a *app) readApart(args []string) (all []stick.Stick, err error) {
+	sticks, _, err := a.readSticks(args)
 	if err != nil {
 		return nil, err
 	}
@@ -126,6 +127,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 		Example: `  epitome trial bench3.card "8GB 1Rx8 PC4-2400T-SA1-11"
   epitome trial bench3.card --pull DIMM_A1 --put "DIMM_B2=8GB 1Rx8 PC4-3200AA-UA2-11"
   epitome trial bench3.card spd-50.bin --profile
+  epitome trial bench3.card stock:HP-1002 --stock list.csv
   epitome trial bench3.card "16GB 2Rx8 PC4-2400T-SA1-11" --assume "maximum=32GB"
   epitome trial --rules`,
 		Args: func(cmd *cobra.Command, args []string) error {
@@ -147,6 +149,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 		},
 	}
 	formatFlag(cmd, &f.format)
+	a.listsFlag(cmd)
 	flags := cmd.Flags()
 	flags.StringArrayVar(&f.put, "put", nil, "a place and the stick that goes there, PLACE=STICK; may be repeated")
 	flags.StringArrayVar(&f.pull, "pull", nil, "a place to be emptied first; may be repeated")
@@ -161,7 +164,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 func (a *app) tried(card string, sticks []string, f trialFlags) error {
 	plan := trial.Plan{Pull: f.pull, Profile: f.profile}
 	var err error
-	if plan.Sticks, err = readApart(sticks); err != nil {
+	if plan.Sticks, err = a.readApart(sticks); err != nil {
 		return err
 	}
 	for _, text := range f.put {
@@ -169,7 +172,7 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 		if !found || strings.TrimSpace(place) == "" {
 			return usageError("--put %q: write PLACE=STICK", place)
 		}
-		s, _, err := readSticks([]string{text})
+		s, _, err := a.readSticks([]string{text})
 		if err != nil {
 			return err
 		}
