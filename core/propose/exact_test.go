@@ -255,3 +255,19 @@ func TestTheSearchIsExact(t *testing.T) {
 	}
 	assert.Greater(t, fronts, cases, "and there is something to find")
 }
+
+// A search that is stopped says so, and shows what it has.
+func TestAStoppedSearchIsMarked(t *testing.T) {
+	m, l := rig{takes: figures, system: "Windows 10 Pro 64-bit", places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}}.machine(t)
+	g := Goal{Reach: maybe.Just(16 * jedec.GiB)}
+	_, err := Search(m, l, g, func() bool { return true })
+	require.ErrorIs(t, err, ErrStopped, "nothing was found, which says nothing of the goal")
+	asked := 0
+	r, err := Search(m, l, g, func() bool { asked++; return asked > 2 })
+	require.NoError(t, err)
+	assert.False(t, r.Exact)
+	assert.NotEmpty(t, append(r.Proposals, r.Unproven...))
+	r, err = Search(m, l, g, nil)
+	require.NoError(t, err)
+	assert.True(t, r.Exact)
+}

@@ -126,6 +126,8 @@ var (
 	ErrReached = errors.New("the goal is reached already")
 	// ErrBeyond: the goal cannot be reached.
 	ErrBeyond = errors.New("the goal is out of reach")
+	// ErrStopped: the search was stopped before it found anything.
+	ErrStopped = errors.New("stopped before anything was found")
 	// ErrGoal: the goal can't be used as it stands.
 	ErrGoal = errors.New("the goal can't be used")
 )
@@ -152,7 +154,10 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	r.Considered = s.considered
 	r.Considered.Exact = !s.stopped
 	found := s.front()
-	if len(found) == 0 {
+	switch {
+	case len(found) == 0 && s.stopped:
+		return r, ErrStopped
+	case len(found) == 0:
 		return s.below(r)
 	}
 	s.show(&r, found)

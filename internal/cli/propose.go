@@ -297,6 +297,8 @@ func (a *app) proposals(result propose.Result, err error, format string) error {
 	case errors.Is(err, propose.ErrBeyond):
 		code = exitNo
 	case errors.Is(err, propose.ErrReached):
+	case errors.Is(err, propose.ErrStopped):
+		code = exitFailed
 	case err != nil, len(result.Proposals) == 0:
 		code = exitCannotTell
 	}
