@@ -276,7 +276,7 @@ func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 			st := stick.Stick{Kind: "specification", Generation: maybe.Just(g), Form: maybe.Just(form), Capacity: maybe.Just(size), Ranks: maybe.Just(ranks), Width: maybe.Just(8),
 				Density: maybe.Just(mbit), DataWidth: maybe.Just(64), ECC: maybe.Just(false), Registered: maybe.Just(false), Clocked: maybe.Just(false), Grade: maybe.Just(x), MilliVolts: supplies}
 			if len(bins) > 0 {
-				b := bins[len(bins)/2]
+				b := bins[len(bins)-1] // the slowest: every module that is sold by the grade keeps it
 				st.Times = stick.Times{TCK: maybe.Just(x.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}
 			}
 			st.From = fmt.Sprintf("%v %v %v %dRx8", size, x, form, ranks)

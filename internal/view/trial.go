@@ -152,7 +152,7 @@ func timingWords(x trial.Point) string {
 	if !x.TimesKnown {
 		return "?"
 	}
-	words := x.Timing.CL.String()
+	words := "CL" + x.Timing.CL.String()
 	if x.TRCDKnown {
 		words = x.Timing.String()
 	}
