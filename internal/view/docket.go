@@ -11,10 +11,10 @@ import (
 // Docket lays out the slip and the fitting sheet as text.
 func (p *Page) Docket(d docket.Docket) {
 	for _, line := range d.Heading {
-		p.Line("%s", line)
+		p.Para(0, "", line)
 	}
 	p.Headline(docketTitle(d))
-	p.Line("%s", strings.Join(docketLines(d), "   "))
+	p.Para(0, "", strings.Join(docketLines(d), "   "))
 	if len(d.Waits) > 0 {
 		p.Blank()
 		p.Heading("NOT PROVED YET. Before buying:")
@@ -24,7 +24,9 @@ func (p *Page) Docket(d docket.Docket) {
 	p.SlotMap(docketSites(d))
 	for _, x := range d.Items {
 		p.Blank()
-		p.Heading(itemTitle(x))
+		for _, line := range p.wrap(itemTitle(x), p.Width) {
+			p.Heading(line)
+		}
 		for _, row := range itemRows(x) {
 			p.Para(12, "  "+row[0], row[1])
 		}

@@ -1,0 +1,88 @@
+package trial
+
+import (
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/jedec"
+	"epitome/core/stick"
+)
+
+// What the judge says of a set in short is what a whole trial says of it, for
+// machines of which much or little is known.
+func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 7))
+	labels := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 2Rx8 PC4-2400R-UB1-11", "16GB 2Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-3200AA-UA2-11"}
+	empty := desktop().with(func(r *rig) {
+		r.places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}
+		r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM}, {name: A2, attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
+	})
+	for _, in := range []rig{
+		empty,
+		empty.with(func(r *rig) {
+			r.takes = "generation: DDR4, channels: 2, rate: 2400, maximum: 64GB, largest_die: 8Gbit, x16: yes, x4: no, ecc: none"
+		}),
+		empty.with(func(r *rig) {
+			r.board = "rates: [{modules_per_channel: 1, rate: 2133}, {modules_per_channel: 2, rate: 1866}]"
+		}),
+		empty.with(func(r *rig) {
+			r.board = "slots: [{name: A1, order: 3}, {name: A2, order: 1}, {name: B1, order: 4}, {name: B2, order: 2}]"
+		}),
+	} {
+		m, l := in.machine(t)
+		j := NewJudge(m, l)
+		assert.Equal(t, 4, j.Sockets())
+		assert.True(t, j.Firm())
+		for range 60 {
+			var set []stick.Stick
+			load := Load{}
+			for range 1 + r.IntN(4) {
+				s := sticks(t, labels[r.IntN(len(labels))])[0]
+				set = append(set, s)
+				taa, _ := AccessTime(s)
+				load.TAA = max(load.TAA, taa)
+				if rate := s.Grade.Or(jedec.Grade{}).Rate; load.Rate == 0 || rate < load.Rate {
+					load.Rate = rate
+				}
+			}
+			for _, c := range largestFirst(cards(set)) {
+				load.Kinds = append(load.Kinds, KindOf(c.Stick))
+			}
+			w := j.Weigh(load)
+			whole, err := Run(m, l, Plan{Sticks: set})
+			require.NoError(t, err)
+			p, ok := whole.Operating.Get()
+			require.Equal(t, ok, w.Rate > 0, whole.Why)
+			if ok {
+				assert.Equal(t, p.Grade.Rate, w.Rate)
+				assert.Equal(t, p.Latency, w.Latency)
+				assert.Equal(t, p.Total-p.Interleaved, w.Lone)
+				assert.LessOrEqual(t, w.Rate, j.Bound(len(set)), "the bound is one")
+			}
+			outcome, _ := outcomeOf(whole, "total")
+			system, _ := outcomeOf(whole, "system-limit")
+			assert.Equal(t, max(outcome, system), j.Total(whole.Total))
+		}
+	}
+}
+
+func cards(set []stick.Stick) (out []dealtCard) {
+	for _, s := range set {
+		out = append(out, dealtCard{s, ""})
+	}
+	return out
+}
+
+func TestTheJudgeOfOneModule(t *testing.T) {
+	m, l := desktop().machine(t)
+	j := NewJudge(m, l)
+	for text, want := range map[string]Outcome{label: OK, "8GB 1Rx8 PC4-2400T-SA1-11": Refused, "4GB 1Rx8 PC3L-12800U-11-13-B4": Refused, "8GB PC4-2400T-UA2-11": Unproven, "32GB 2Rx8 PC4-2400T-UA2-11": Refused} {
+		got, reason := j.Alone(sticks(t, text)[0], true)
+		assert.Equal(t, want, got, "%s: %s", text, reason.Says)
+	}
+	assert.Equal(t, jedec.Rate(2400), j.Ceiling())
+	assert.Zero(t, j.Soldered())
+}
