@@ -32,6 +32,7 @@ type Result struct {
 	NotRead     []string // what the machine does not tell
 	Seats       []Seat
 	Total       jedec.Capacity // found
+	complete    bool           // every predicted place and the total were read
 }
 
 // A Seat is one place, predicted and found.
@@ -46,8 +47,9 @@ type Seat struct {
 // Fine reports whether everything that could be compared is as predicted.
 func (r Result) Fine() bool { return len(r.Differences) == 0 }
 
-// Told reports whether the machine told enough to compare places.
-func (r Result) Told() bool { return len(r.Seats) > 0 && len(r.Right)+len(r.Differences) > 0 }
+// Told reports whether the machine told enough for an answer: a difference, or
+// every place and the total. What was not read was not proved.
+func (r Result) Told() bool { return !r.Fine() || r.complete }
 
 // Likely causes, as a technician meets them.
 const (
@@ -69,7 +71,7 @@ const (
 // Compare holds a trial's prediction against the machine as it is found. before
 // is the machine as it was.
 func Compare(before machine.Machine, t trial.Trial, after machine.Machine) Result {
-	var r Result
+	r := Result{complete: len(t.Seats) > 0}
 	r.places(t, after)
 	r.total(t, after)
 	r.rate(t, after)
@@ -161,6 +163,7 @@ func (r *Result) place(s Seat, wanted, listed, sized bool, extra []string) {
 	case s.Right:
 	case !listed || !sized:
 		r.NotRead = append(r.NotRead, "what sits in "+s.Place)
+		r.complete = r.complete && !wanted
 	case s.Found == "empty" && len(others) > 0:
 		r.differ(s.Place, s.Predicted, "empty", wrongSlot+"; more than predicted sits in "+strings.Join(others, ", "), notSeated, faulty)
 	case s.Found == "empty":
@@ -177,6 +180,7 @@ func (r *Result) total(t trial.Trial, after machine.Machine) {
 	switch {
 	case !ok:
 		r.NotRead = append(r.NotRead, "the total")
+		r.complete = false
 	case found == t.Total:
 		r.Total = found
 		r.right("Memory fitted", t.Total.String(), found.String())
@@ -236,6 +240,10 @@ func (r *Result) visible(before machine.Machine, t trial.Trial, after machine.Ma
 		taken = had - saw
 	}
 	fitted := after.Totals.Installed.Or(t.Total)
+	if found > fitted {
+		r.differ("Visible to the system", "about "+(fitted-taken).String(), found.String(), "more than was fitted: this is another machine, or a module is not listed")
+		return
+	}
 	if found+taken+max(usual, fitted/16) >= fitted {
 		r.right("Visible to the system", "about "+(fitted-taken).String(), found.String())
 		return

@@ -70,6 +70,18 @@ func TestEveryDifferenceHasItsCauses(t *testing.T) {
 		{"a 32-bit system", planned(""), found(2400, 3*g+300*jedec.MiB, 8, 8), []string{"Visible to the system"}, "a 32-bit system", false},
 		{"an edition's limit", planned(""), found(2400, 8*g, 8, 8), []string{"Visible to the system"}, "the system's edition", false},
 		{"nothing is told", planned(""), machine.Machine{}, nil, "", true},
+		{"only what the system sees is told", planned(""), machine.Machine{Totals: machine.Totals{Visible: settled(16*g - 200*jedec.MiB)}}, nil, "", true},
+		{"one place is not listed", planned(""), func() machine.Machine {
+			m := found(2400, 16*g-200*jedec.MiB, 8, 8)
+			m.Places = m.Places[:1]
+			return m
+		}(), nil, "", true},
+		{"the total is not told", planned(""), func() machine.Machine {
+			m := found(2400, 16*g-200*jedec.MiB, 8, 8)
+			m.Totals.Installed = machine.Finding[jedec.Capacity]{}
+			return m
+		}(), nil, "", true},
+		{"the system sees more than was fitted", planned(""), machine.Machine{Totals: machine.Totals{Visible: settled(24 * g)}}, []string{"Visible to the system"}, "more than was fitted", false},
 	} {
 		r := recheck.Compare(before, c.trial, c.after)
 		var about []string
