@@ -1,6 +1,7 @@
 package catalogue
 
 import (
+	"slices"
 	"strings"
 
 	"epitome/core/machine"
@@ -79,7 +80,7 @@ func (k Catalogue) Numbered(p Processor) (families []string) {
 	maker := p.maker()
 	for _, r := range controllerRows() {
 		if r.text("maker") == maker && len(r.list("cpuid_model")) > 0 && sameNumber(r.list("cpuid_family"), p.Family) && sameNumber(r.list("cpuid_model"), p.Model) &&
-			!contains(families, r.text("family")) {
+			!slices.Contains(families, r.text("family")) {
 			families = append(families, r.text("family"))
 		}
 	}
@@ -91,7 +92,7 @@ func (k Catalogue) Chipsets(id string) []Chipset {
 	id = strings.ToLower(strings.TrimSpace(id))
 	for i := len(k.own) - 1; i >= 0; i-- {
 		for _, c := range k.own[i].Chipsets {
-			if id != "" && contains(c.ids, id) {
+			if id != "" && slices.Contains(c.ids, id) {
 				return []Chipset{c}
 			}
 		}
@@ -175,13 +176,4 @@ func (b Board) named(name string) bool {
 func (c Controller) AtLeast(l Limit) (int, bool) {
 	v, ok := c.disputed[l]
 	return v, ok
-}
-
-func contains[T comparable](list []T, x T) bool {
-	for _, y := range list {
-		if x == y {
-			return true
-		}
-	}
-	return false
 }

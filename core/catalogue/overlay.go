@@ -3,6 +3,7 @@ package catalogue
 import (
 	"fmt"
 	"path"
+	"slices"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
@@ -169,7 +170,7 @@ func (r *overlayReader) chipset(n *yaml.Node, o *Overlay) {
 		own := &c.controllers[i]
 		own.ID, own.Maker, own.Family, own.Basis, own.Confidence, own.Where = c.ID, c.Maker, c.Name, c.Basis, c.Confidence, c.Where
 		c.Role = "northbridge"
-		if !contains(c.Generations, own.Generation) {
+		if !slices.Contains(c.Generations, own.Generation) {
 			c.Generations = append(c.Generations, own.Generation)
 		}
 	}
@@ -246,7 +247,7 @@ func (own OwnProcessor) matches(p Processor) bool {
 	if f, ok := p.Family.Get(); ok && known && f != family {
 		return false
 	}
-	if m, ok := p.Model.Get(); ok && len(own.CPUModels) > 0 && !contains(own.CPUModels, m) {
+	if m, ok := p.Model.Get(); ok && len(own.CPUModels) > 0 && !slices.Contains(own.CPUModels, m) {
 		return false
 	}
 	return p.Brand != "" && matches(own.Brand, p.Brand)

@@ -268,7 +268,7 @@ func (r *overlayReader) density(into *maybe.Value[int], g *jedec.Generation) tak
 			return
 		}
 		mbit := int(v * unit)
-		if legal := g.Trait().Densities; len(legal) > 0 && !contains(legal, mbit) {
+		if legal := g.Trait().Densities; len(legal) > 0 && !slices.Contains(legal, mbit) {
 			r.fault(n, "%v dies of %s are not made; there are %v Mbit", *g, s, legal)
 			return
 		}
@@ -315,7 +315,7 @@ func (r *overlayReader) kinds(into *maybe.Value[[]string]) take {
 func (r *overlayReader) oneOfList(into *[]string, allowed ...string) take {
 	return func(n *yaml.Node) {
 		r.list(n, func(n *yaml.Node) {
-			if s, ok := r.scalar(n); ok && contains(allowed, s) {
+			if s, ok := r.scalar(n); ok && slices.Contains(allowed, s) {
 				*into = append(*into, s)
 			} else if ok {
 				r.fault(n, "%q: one of none, %s is wanted", s, strings.Join(allowed, ", "))
@@ -326,7 +326,7 @@ func (r *overlayReader) oneOfList(into *[]string, allowed ...string) take {
 
 func (r *overlayReader) confidence(into *Confidence) take {
 	return func(n *yaml.Node) {
-		if s, ok := r.scalar(n); ok && contains([]string{"high", "medium", "low"}, s) {
+		if s, ok := r.scalar(n); ok && slices.Contains([]string{"high", "medium", "low"}, s) {
 			*into = Confidence(s)
 		} else if ok {
 			r.fault(n, "%q: high, medium or low is wanted", s)

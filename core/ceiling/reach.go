@@ -1,6 +1,7 @@
 package ceiling
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -94,37 +95,16 @@ func fill(sockets int, sizes []jedec.Capacity, room jedec.Capacity) []jedec.Capa
 		}
 	}
 	set := best[slices.Max(totals)]
-	slices.SortFunc(set, func(a, b jedec.Capacity) int {
-		switch {
-		case a > b:
-			return -1
-		case a < b:
-			return 1
-		}
-		return 0
-	})
+	slices.SortFunc(set, func(a, b jedec.Capacity) int { return cmp.Compare(b, a) })
 	return set
 }
 
 // inWords writes a set of modules, "2 × 16 GB and 8 GB".
 func inWords(set []jedec.Capacity) string {
-	var parts []string
-	for i := 0; i < len(set); {
-		n := i
-		for n < len(set) && set[n] == set[i] {
-			n++
-		}
-		part := set[i].String()
-		if n-i > 1 {
-			part = fmt.Sprintf("%d × %v", n-i, set[i])
-		}
-		parts = append(parts, part)
-		i = n
-	}
-	if len(parts) == 0 {
+	if len(set) == 0 {
 		return "nothing more"
 	}
-	return strings.Join(parts, " and ")
+	return strings.Join(jedec.Tally(set), " and ")
 }
 
 // FittingOrder is the order in which the board's entry says that slots are
@@ -184,6 +164,3 @@ func (l Limits) SuppliesStated() (says string, standing machine.Standing) {
 	}
 	return says, standing
 }
-
-// Who names the processor or chipset that holds the memory controller.
-func (l Limits) Who() string { return l.subject.who() }

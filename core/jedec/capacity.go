@@ -97,3 +97,19 @@ func ParseCapacity(s string) (Capacity, error) {
 	}
 	return 0, fmt.Errorf("%w: %q; write a number with MB or GB, as in 16GB", ErrCapacity, s)
 }
+
+// Tally writes sizes with equal neighbours counted: "2 × 8 GB", "4 GB".
+func Tally(sizes []Capacity) (parts []string) {
+	for i := 0; i < len(sizes); {
+		n := i
+		for n < len(sizes) && sizes[n] == sizes[i] {
+			n++
+		}
+		part := sizes[i].String()
+		if n-i > 1 {
+			part = fmt.Sprintf("%d × %v", n-i, sizes[i])
+		}
+		parts, i = append(parts, part), n
+	}
+	return parts
+}

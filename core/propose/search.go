@@ -123,7 +123,9 @@ func (s *search) baseOf(keep []int) (b base, ok bool) {
 		}
 	}
 	b.free = s.judge.Sockets() - b.units
-	b.common = commonOf(b.sticks)
+	if common, stated := trial.CommonLatencies(b.sticks); stated {
+		b.common = append([]jedec.Latency{}, common...) // never nil: that would mean the standard's
+	}
 	limit, limited := s.goal.Discard.Get()
 	return b, b.free >= 0 && b.proof < trial.Refused && alike(b.sticks) && !(limited && b.gone > limit)
 }

@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"epitome/core/jedec"
-	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -76,17 +75,14 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	}
 	load.Kinds = s.kinds
 	slices.SortStableFunc(load.Kinds, func(a, b trial.PlaceKind) int {
-		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(ranked(b), ranked(a)))
+		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(b.RanksAtMost(), a.RanksAtMost()))
 	})
 	w := s.judge.Weigh(load)
 	if !w.Slots {
 		return
 	}
 	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
-	v.proved = proof < trial.Unproven && w.Rate > 0 && (w.Latency > 0 || !timed)
-	if w.Rate > 0 && !timed {
-		v.proved = false
-	}
+	v.proved = proof < trial.Unproven && w.Rate > 0 && timed && w.Latency > 0
 	if s.beatenAt(v) {
 		return
 	}
@@ -148,26 +144,6 @@ func slowest(c choice) (x class) {
 		x.proof = max(x.proof, buy.of.proof)
 	}
 	return x
-}
-
-// commonOf is what the CAS latencies of kept modules leave; nil for the
-// standard's.
-func commonOf(sticks []stick.Stick) (common []jedec.Latency) {
-	stated := false
-	for _, st := range sticks {
-		if len(st.Latencies) == 0 {
-			continue
-		}
-		if !stated {
-			common, stated = slices.Clone(st.Latencies), true
-			continue
-		}
-		common = slices.DeleteFunc(common, func(l jedec.Latency) bool { return !slices.Contains(st.Latencies, l) })
-	}
-	if stated && common == nil {
-		common = []jedec.Latency{}
-	}
-	return common
 }
 
 func (v vector) at() spot { return spot{v.total, v.free, v.gone, v.proved} }

@@ -71,7 +71,7 @@ func (s *search) tables(classes []*class, sockets int) (out []table) {
 		}
 	}
 	slices.SortFunc(kinds, func(a, b trial.PlaceKind) int {
-		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(ranked(a), ranked(b)))
+		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(a.RanksAtMost(), b.RanksAtMost()))
 	})
 	for _, k := range kinds {
 		t := table{kind: k}
@@ -91,14 +91,6 @@ func (s *search) tables(classes []*class, sockets int) (out []table) {
 		out = append(out, t)
 	}
 	return out
-}
-
-// ranked counts unknown ranks as two, as placing does.
-func ranked(k trial.PlaceKind) int {
-	if k.Ranks == 0 {
-		return 2
-	}
-	return int(k.Ranks)
 }
 
 // A priced is an offer with its class.

@@ -289,7 +289,7 @@ func (j *Judge) deal(kinds []PlaceKind) placing {
 			d.runs = append(d.runs, run{i, i})
 		}
 		d.runs[len(d.runs)-1].to = i + 1
-		d.stickFacts = append(d.stickFacts, stickFact{k.Capacity, ranked(k), len(d.runs) - 1, k.Clocked})
+		d.stickFacts = append(d.stickFacts, stickFact{k.Capacity, k.RanksAtMost(), len(d.runs) - 1, k.Clocked})
 	}
 	d.enough = j.good(d, kinds)
 	d.deal(0)
@@ -299,8 +299,8 @@ func (j *Judge) deal(kinds []PlaceKind) placing {
 	return j.reads(d.best, kinds)
 }
 
-// ranked counts unknown ranks as two, as dealing does.
-func ranked(k PlaceKind) int {
+// RanksAtMost is the kind's ranks, two where they are not known.
+func (k PlaceKind) RanksAtMost() int {
 	if k.Ranks == 0 {
 		return 2
 	}
@@ -320,7 +320,7 @@ func (j *Judge) good(d *dealer, kinds []PlaceKind) func(score) bool {
 		}
 		for b := range j.bays {
 			if j.twins[b] == b {
-				top = max(top, d.rateOf(rateKey{each, ranked(k), j.bays[b].modules + len(j.bays[b].sockets), k.Clocked}))
+				top = max(top, d.rateOf(rateKey{each, k.RanksAtMost(), j.bays[b].modules + len(j.bays[b].sockets), k.Clocked}))
 			}
 		}
 	}

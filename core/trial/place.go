@@ -33,14 +33,14 @@ type bay struct {
 
 // place deals the sticks to the free sockets in the best way and returns all
 // seats; moved are modules that were fitted, which stay where they were if that
-// is as good. searched is how many ways were looked at.
-func (t *setting) place(seats []Seat, sticks []stick.Stick, moved []Put) (all []Seat, searched int, err error) {
+// is as good.
+func (t *setting) place(seats []Seat, sticks []stick.Stick, moved []Put) (all []Seat, err error) {
 	if len(sticks)+len(moved) == 0 {
-		return seats, 0, nil
+		return seats, nil
 	}
 	bays, free := t.bays(seats)
 	if free < len(sticks)+len(moved) {
-		return nil, 0, t.noRoom(free, len(sticks)+len(moved))
+		return nil, t.noRoom(free, len(sticks)+len(moved))
 	}
 	var cards []dealtCard
 	for _, p := range moved {
@@ -52,7 +52,7 @@ func (t *setting) place(seats []Seat, sticks []stick.Stick, moved []Put) (all []
 	d := &dealer{in: t, bays: bays, sticks: largestFirst(cards), dealt: make([][]int, len(bays)), rates: make(map[rateKey]jedec.Rate)}
 	d.prepare()
 	d.deal(0)
-	return append(slices.Clone(seats), d.seated()...), d.searched, nil
+	return append(slices.Clone(seats), d.seated()...), nil
 }
 
 // A dealtCard is a stick to be dealt, and where it was.
@@ -178,7 +178,6 @@ type dealer struct {
 	rates       map[rateKey]jedec.Rate
 	best        [][]int
 	score       score
-	searched    int
 }
 
 // A run is alike sticks, from one index up to another.
@@ -227,7 +226,6 @@ func (d *dealer) deal(r int) {
 		return
 	}
 	if r == len(d.runs) {
-		d.searched++
 		if s := d.rank(); len(d.best) == 0 || s.beats(d.score) {
 			d.score = s
 			d.best = slices.Grow(d.best, len(d.dealt))[:len(d.dealt)]

@@ -64,7 +64,7 @@ func operate(sticks []stick.Stick, names []string, caps []rateCap, rates []jedec
 // pointAt works out the timings at one grade.
 func pointAt(x jedec.Grade, sticks []stick.Stick, names []string) (p Point, ok bool) {
 	p.Grade = x
-	common, stated := commonLatencies(sticks)
+	common, stated := CommonLatencies(sticks)
 	taa, by, known := largest(sticks, names, accessTime)
 	if !stated {
 		common = jedec.StandardLatencies(x.Generation)
@@ -143,9 +143,9 @@ func largest(sticks []stick.Stick, names []string, of func(stick.Stick) maybe.Va
 	return t, by, true
 }
 
-// commonLatencies are the CAS latencies that all sticks that state any
+// CommonLatencies are the CAS latencies that all sticks that state any
 // support. stated is false where none does.
-func commonLatencies(sticks []stick.Stick) (common []jedec.Latency, stated bool) {
+func CommonLatencies(sticks []stick.Stick) (common []jedec.Latency, stated bool) {
 	for _, s := range sticks {
 		if len(s.Latencies) == 0 {
 			continue

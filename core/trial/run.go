@@ -45,7 +45,6 @@ type Trial struct {
 	Reasons     []Reason
 	Total       jedec.Capacity
 	Was         jedec.Capacity
-	Searched    int // placements looked at
 }
 
 // Errors of Run, for callers that branch. Each is wrapped with the names that
@@ -75,7 +74,7 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 		}
 		seats = slices.Delete(seats, i, i+1)
 	}
-	seats, t.Searched, err = in.place(seats, plan.Sticks, plan.Moved)
+	seats, err = in.place(seats, plan.Sticks, plan.Moved)
 	if err != nil {
 		return Trial{}, err
 	}

@@ -309,19 +309,7 @@ func (p *Page) groups(sticks []stick.Stick, m trial.Mixed) {
 func sizeList(sizes []jedec.Capacity) string {
 	slices.Sort(sizes)
 	slices.Reverse(sizes)
-	var parts []string
-	for i := 0; i < len(sizes); {
-		n := i
-		for n < len(sizes) && sizes[n] == sizes[i] {
-			n++
-		}
-		part := sizes[i].String()
-		if n-i > 1 {
-			part = fmt.Sprintf("%d × %v", n-i, sizes[i])
-		}
-		parts, i = append(parts, part), n
-	}
-	return strings.Join(parts, ", ")
+	return strings.Join(jedec.Tally(sizes), ", ")
 }
 
 // first quotes up to three sticks.
