@@ -3,8 +3,6 @@ package store
 import (
 	"errors"
 	"fmt"
-	"io"
-	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -23,52 +21,36 @@ const (
 )
 
 // ReadCatalogue reads the YAML files of a folder in the order of their names.
-// Where the folder does not exist the error wraps fs.ErrNotExist.
+// Files that can't be read are left out, and the error names each. Where the
+// folder does not exist the error wraps fs.ErrNotExist.
 func ReadCatalogue(folder string) ([]CatalogueFile, error) {
 	entries, err := os.ReadDir(folder)
 	if err != nil {
 		return nil, fmt.Errorf("catalogue folder %s can't be read: %w", folder, unpath(err))
 	}
 	var files []CatalogueFile
+	var wrong []error
 	for _, e := range entries {
 		ext := strings.ToLower(filepath.Ext(e.Name()))
 		if e.IsDir() || ext != ".yaml" && ext != ".yml" {
 			continue
 		}
 		if len(files) == maxCatalogueFiles {
-			return files, fmt.Errorf("catalogue folder %s holds more than %d files", folder, maxCatalogueFiles)
+			wrong = append(wrong, fmt.Errorf("catalogue folder %s holds more than %d files", folder, maxCatalogueFiles))
+			break
 		}
 		f, err := ReadCatalogueFile(filepath.Join(folder, e.Name()))
 		if err != nil {
-			return files, err
+			wrong = append(wrong, err)
+			continue
 		}
 		files = append(files, f)
 	}
-	return files, nil
+	return files, errors.Join(wrong...)
 }
 
 // ReadCatalogueFile reads one file of entries.
 func ReadCatalogueFile(path string) (CatalogueFile, error) {
-	f, err := os.Open(path)
-	if err != nil {
-		return CatalogueFile{}, fmt.Errorf("%s can't be read: %w", path, unpath(err))
-	}
-	defer f.Close()
-	text, err := io.ReadAll(io.LimitReader(f, maxCatalogueFile+1))
-	switch {
-	case err != nil:
-		return CatalogueFile{}, fmt.Errorf("%s can't be read: %w", path, unpath(err))
-	case len(text) > maxCatalogueFile:
-		return CatalogueFile{}, fmt.Errorf("%s is longer than 1 MiB; no catalogue file is", path)
-	}
-	return CatalogueFile{path, text}, nil
-}
-
-// unpath takes the path off an error that is shown behind the path.
-func unpath(err error) error {
-	var p *fs.PathError
-	if errors.As(err, &p) {
-		return p.Err
-	}
-	return err
+	text, err := Read(path, maxCatalogueFile)
+	return CatalogueFile{path, text}, err
 }

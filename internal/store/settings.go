@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
-	"os"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
@@ -22,24 +21,31 @@ type Settings struct {
 	Catalogue  string   `yaml:"catalogue"`   // a folder of own entries
 }
 
+// maxSettings bounds a settings file, in bytes.
+const maxSettings = 1 << 20
+
 // ReadSettings reads the settings file; where there is none, all is empty. An
 // unknown key is an error that names its line.
 func ReadSettings(path string) (Settings, error) {
 	var s Settings
-	text, err := os.ReadFile(path)
+	text, err := Read(path, maxSettings)
 	if errors.Is(err, fs.ErrNotExist) {
 		return s, nil
 	}
 	if err != nil {
-		return s, fmt.Errorf("settings %s can't be read: %w", path, unpath(err))
+		return s, fmt.Errorf("settings: %w", err)
 	}
+	return s, s.parse(path, text)
+}
+
+func (s *Settings) parse(path string, text []byte) error {
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
-	if err := d.Decode(&s); err != nil && !errors.Is(err, io.EOF) {
-		return s, fmt.Errorf("settings %s: %s", path, strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+	if err := d.Decode(s); err != nil && !errors.Is(err, io.EOF) {
+		return fmt.Errorf("settings %s: %s", path, strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
 	}
 	if p := strings.ToLower(s.Paper); p != "" && p != "a4" && p != "letter" {
-		return s, fmt.Errorf("settings %s: paper: %q; it is A4 or letter", path, s.Paper)
+		return fmt.Errorf("settings %s: paper: %q; it is A4 or letter", path, s.Paper)
 	}
-	return s, nil
+	return nil
 }

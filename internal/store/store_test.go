@@ -50,7 +50,7 @@ func TestAFailedWriteLeavesNothingAndLosesNothing(t *testing.T) {
 	inTheWay := filepath.Join(folder, "folder")
 	require.NoError(t, os.Mkdir(inTheWay, 0o755))
 	require.Error(t, store.Write(inTheWay, []byte("x"), true))
-	require.ErrorIs(t, store.Write(inTheWay, []byte("x"), false), store.ErrExists)
+	require.ErrorIs(t, store.Write(inTheWay, []byte("x"), false), store.ErrNotRegular)
 	assert.Equal(t, []string{"folder"}, entries(t, folder))
 }
 

@@ -1,0 +1,5 @@
+//go:build !linux && !windows
+
+package store
+
+func renameNew(draft, path string) error { return linkNew(draft, path) }
