@@ -7,6 +7,7 @@ package stock
 import (
 	"errors"
 	"fmt"
+	"iter"
 	"slices"
 	"strconv"
 	"strings"
@@ -101,18 +102,35 @@ type Options struct {
 // stand above it.
 const headerRows = 30
 
-// Read reads the rows of a list. Errors wrap ErrNoHeader or ErrColumns.
-func Read(rows [][]string, o Options) (List, error) {
+// A Row is one row of a list as the file has it.
+type Row struct {
+	Number  int // 1 for the file's first line or the sheet's first row
+	Cells   []string
+	Problem string // why the row can't be taken apart; Cells is empty then
+}
+
+// Read reads a list row by row. Errors wrap ErrNoHeader or ErrColumns.
+func Read(rows iter.Seq[Row], o Options) (List, error) {
 	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int)}
-	if err := l.findHeader(rows, o.Map); err != nil {
-		return l, err
-	}
 	memo := make(map[string]described)
-	for i := l.Header; i < len(rows); i++ {
-		if blank(rows[i]) {
+	var head []Row
+	var err error
+	for r := range rows {
+		if l.Header > 0 {
+			l.add(r, o, memo)
 			continue
 		}
-		l.Lines = append(l.Lines, l.line(rows[i], i+1, o, memo))
+		if head = append(head, r); len(head) == headerRows {
+			if err = l.begin(head, o, memo); err != nil {
+				break
+			}
+		}
+	}
+	if l.Header == 0 && err == nil {
+		err = l.begin(head, o, memo)
+	}
+	if err != nil {
+		return l, err
 	}
 	l.markDuplicates()
 	for _, line := range l.Lines {
@@ -124,58 +142,79 @@ func Read(rows [][]string, o Options) (List, error) {
 	return l, nil
 }
 
+// begin finds the header among the first rows, and takes the rest of them.
+func (l *List) begin(head []Row, o Options, memo map[string]described) error {
+	at, err := l.findHeader(head, o.Map)
+	if err != nil {
+		return err
+	}
+	for _, r := range head[at+1:] {
+		l.add(r, o, memo)
+	}
+	return nil
+}
+
+// add takes a row below the header.
+func (l *List) add(r Row, o Options, memo map[string]described) {
+	switch {
+	case r.Problem != "":
+		l.Lines = append(l.Lines, Line{Supplier: l.Supplier, Row: r.Number, Pieces: 1, MinOrder: 1, Problem: "broken row: " + plain.Line(r.Problem)})
+	case !blank(r.Cells):
+		l.Lines = append(l.Lines, l.line(r.Cells, r.Number, o, memo))
+	}
+}
+
 func blank(cells []string) bool {
 	return !slices.ContainsFunc(cells, func(c string) bool { return strings.TrimSpace(c) != "" })
 }
 
 // findHeader takes the row that tells most, of those that name a price and a
-// description.
-func (l *List) findHeader(rows [][]string, mapped map[Field]string) error {
+// description, and returns where among the rows it stands.
+func (l *List) findHeader(rows []Row, mapped map[Field]string) (at int, err error) {
 	best := 0
-	for i := range min(len(rows), headerRows) {
-		columns := recognise(rows[i])
+	for i, r := range rows {
+		columns := recognise(r.Cells)
 		_, price := columns[Price]
 		_, text := columns[Description]
 		if price && text && len(columns) > best {
-			best, l.Columns, l.Header = len(columns), columns, i+1
+			best, l.Columns, at = len(columns), columns, i
 		}
 	}
-	if best == 0 && len(mapped) > 0 && len(rows) > 0 {
-		l.Header = 1
-	} else if best == 0 {
+	if best == 0 && (len(mapped) == 0 || len(rows) == 0) {
 		var first []string
 		if len(rows) > 0 {
-			first = rows[0]
+			first = rows[0].Cells
 		}
-		return fmt.Errorf("%w: the first row reads %q; a list wants columns for description and price, named with --columns where their titles do not tell", ErrNoHeader, plain.Line(strings.Join(first, " | ")))
+		return 0, fmt.Errorf("%w: the first row reads %q; a list wants columns for description and price, named with --columns where their titles do not tell", ErrNoHeader, plain.Line(strings.Join(first, " | ")))
 	}
-	l.Titles = rows[l.Header-1]
+	l.Titles = rows[at].Cells
 	for _, f := range Fields {
 		name, ok := mapped[f]
 		if !ok {
 			continue
 		}
-		at := columnNamed(l.Titles, name)
-		if at < 0 {
-			return fmt.Errorf("%w: there is no column %q; there are %s", ErrColumns, name, plain.Line(strings.Join(l.Titles, ", ")))
+		column := columnNamed(l.Titles, name)
+		if column < 0 {
+			return 0, fmt.Errorf("%w: there is no column %q; there are %s", ErrColumns, name, plain.Line(strings.Join(l.Titles, ", ")))
 		}
-		l.Columns[f] = at
+		l.Columns[f] = column
 	}
 	for _, f := range []Field{Description, Price} {
 		if _, ok := l.Columns[f]; !ok {
-			return fmt.Errorf("%w: which column is the %s? --columns %s=TITLE tells", ErrColumns, f, f)
+			return 0, fmt.Errorf("%w: which column is the %s? --columns %s=TITLE tells", ErrColumns, f, f)
 		}
 	}
 	for i, title := range l.Titles {
 		used := false
-		for _, at := range l.Columns {
-			used = used || at == i
+		for _, column := range l.Columns {
+			used = used || column == i
 		}
 		if !used && strings.TrimSpace(title) != "" {
 			l.Passed = append(l.Passed, plain.Line(title))
 		}
 	}
-	return nil
+	l.Header = rows[at].Number
+	return at, nil
 }
 
 func columnNamed(names []string, name string) int {
@@ -225,6 +264,9 @@ func titled(row []string, words []string, exact bool, taken map[int]bool) int {
 func holdsWord(title, word string) bool {
 	return strings.Contains(" "+title+" ", " "+word+" ")
 }
+
+// longestText bounds a description, in bytes: no shop writes more of a module.
+const longestText = 1000
 
 // A described is what a description came to; lists repeat themselves.
 type described struct {
@@ -286,6 +328,9 @@ func (x *Line) readPrice(text, currency, otherwise string) string {
 
 func (x *Line) readStick(memo map[string]described, pieces string) string {
 	d, seen := memo[x.Description]
+	if len(x.Description) > longestText {
+		return fmt.Sprintf("description too long: %d characters, %d are read", len(x.Description), longestText)
+	}
 	if !seen {
 		var s stick.Stick
 		if s, d.err = stick.Parse(x.Description); d.err == nil {

@@ -2,6 +2,7 @@ package stock_test
 
 import (
 	"fmt"
+	"iter"
 	"strings"
 	"testing"
 
@@ -40,6 +41,17 @@ func TestPricesAsListsWriteThem(t *testing.T) {
 	assert.Equal(t, "-3.05", stock.Money(-305).String())
 }
 
+// each hands rows out one by one, numbered as in a file.
+func each(list [][]string) iter.Seq[stock.Row] {
+	return func(yield func(stock.Row) bool) {
+		for i, cells := range list {
+			if !yield(stock.Row{Number: i + 1, Cells: cells}) {
+				return
+			}
+		}
+	}
+}
+
 func rows(text string) (out [][]string) {
 	for line := range strings.SplitSeq(strings.TrimSpace(text), "\n") {
 		out = append(out, strings.Split(line, "|"))
@@ -51,27 +63,27 @@ func TestAHeaderIsRecognisedByMeaning(t *testing.T) {
 	for _, header := range []string{
 		"sku|description|price", "Artikelnummer|Bezeichnung|Preis (EUR)", "Item No.|Product Name|Unit Price", "PRICE|DESCRIPTION|ARTICLE_NO", "Order code|Item description|Net price",
 	} {
-		l, err := stock.Read(append(rows("Harbour Parts\n\n"+header), []string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11"}), stock.Options{})
+		l, err := stock.Read(each(append(rows("Harbour Parts\n\n"+header), []string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11"})), stock.Options{})
 		require.NoError(t, err, header)
 		assert.Equal(t, 3, l.Header, header)
 		assert.Len(t, l.Columns, 3, header)
 	}
-	_, err := stock.Read(rows("a|b\n1|2"), stock.Options{})
+	_, err := stock.Read(each(rows("a|b\n1|2")), stock.Options{})
 	require.ErrorIs(t, err, stock.ErrNoHeader)
 	assert.Contains(t, err.Error(), `"a | b"`)
-	_, err = stock.Read(nil, stock.Options{})
+	_, err = stock.Read(each(nil), stock.Options{})
 	require.ErrorIs(t, err, stock.ErrNoHeader)
-	l, err := stock.Read(rows("a|b\n5,00|8GB 1Rx8 PC4-2400T-SA1-11"), stock.Options{Map: map[stock.Field]string{stock.Price: "a", stock.Description: "2"}})
+	l, err := stock.Read(each(rows("a|b\n5,00|8GB 1Rx8 PC4-2400T-SA1-11")), stock.Options{Map: map[stock.Field]string{stock.Price: "a", stock.Description: "2"}})
 	require.NoError(t, err)
 	assert.Len(t, l.Usable(), 1)
-	_, err = stock.Read(rows("a|b\n5|x"), stock.Options{Map: map[stock.Field]string{stock.Price: "a"}})
+	_, err = stock.Read(each(rows("a|b\n5|x")), stock.Options{Map: map[stock.Field]string{stock.Price: "a"}})
 	require.ErrorIs(t, err, stock.ErrColumns)
 }
 
 // Every way in which a line can be unusable is named, and the line is kept.
 func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 	const good = "8GB 1Rx8 PC4-2400T-SA1-11"
-	l, err := stock.Read(rows("sku|description|price|currency|quantity|pieces|condition|moq|colour\n"+strings.Join([]string{
+	l, err := stock.Read(each(rows("sku|description|price|currency|quantity|pieces|condition|moq|colour\n"+strings.Join([]string{
 		"1|" + good + "|21,40|EUR|4|1|new|2|red",
 		"2|" + good + "||EUR||||",
 		"3|" + good + "|-2|EUR||||",
@@ -94,7 +106,7 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 		"19|" + good + "|10|EUR||||",
 		"19|" + good + "|10|EUR||||",
 		"20|" + good + "|10||>50||used|",
-	}, "\n")), stock.Options{Supplier: "harbour", Currency: "EUR"})
+	}, "\n"))), stock.Options{Supplier: "harbour", Currency: "EUR"})
 	require.NoError(t, err)
 	require.Len(t, l.Lines, 22, "nothing is lost")
 	assert.Equal(t, []string{"colour"}, l.Passed)
@@ -130,7 +142,7 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 }
 
 func ExampleRead() {
-	l, _ := stock.Read([][]string{{"Artikel", "Bezeichnung", "Preis"}, {"HP-1", "2x8GB DDR4-2400 SO-DIMM", "€ 40,00"}}, stock.Options{})
+	l, _ := stock.Read(each([][]string{{"Artikel", "Bezeichnung", "Preis"}, {"HP-1", "2x8GB DDR4-2400 SO-DIMM", "€ 40,00"}}), stock.Options{})
 	for _, x := range l.Usable() {
 		fmt.Println(x.SKU, x.Pieces, "×", x.Stick.Capacity.Or(0), x.Price, x.Currency)
 	}
@@ -141,7 +153,7 @@ func FuzzRead(f *testing.F) {
 	f.Add("sku|description|price\n1|8GB 1Rx8 PC4-2400T-SA1-11|21,40")
 	f.Add("price|name\n€ 1.234,50|2x8GB DDR4-2400")
 	f.Fuzz(func(t *testing.T, text string) {
-		l, err := stock.Read(rows(text), stock.Options{})
+		l, err := stock.Read(each(rows(text)), stock.Options{})
 		if err != nil {
 			return
 		}
@@ -159,7 +171,7 @@ func BenchmarkRead10000Lines(b *testing.B) {
 		list = append(list, []string{fmt.Sprint("L", i), fmt.Sprintf("%dGB 1Rx8 PC4-%s-SA1-11", 4<<(i%3), []string{"2133P", "2400T", "2666V", "3200AA"}[i%4]), fmt.Sprintf("%d,90", 10+i%60), "5"})
 	}
 	for b.Loop() {
-		if _, err := stock.Read(list, stock.Options{}); err != nil {
+		if _, err := stock.Read(each(list), stock.Options{}); err != nil {
 			b.Fatal(err)
 		}
 	}
