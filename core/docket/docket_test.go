@@ -95,7 +95,7 @@ func TestProposalsAreKeptAndReadAgain(t *testing.T) {
 	m, l := gull(t)
 	r, err := propose.Search(m, l, propose.Goal{Reach: maybe.Just(16 * jedec.GiB)}, nil)
 	require.NoError(t, err)
-	p := docket.PlanOf(r, []docket.List{{Path: "list.csv", SHA256: "00"}})
+	p := docket.PlanOf(r, []docket.List{{Name: "list.csv", SHA256: "00"}})
 	data, err := p.Encode()
 	require.NoError(t, err)
 	back, err := docket.ParsePlan(data)

@@ -28,9 +28,10 @@ type Plan struct {
 	Ways     []Way  `yaml:"ways"`
 }
 
-// A List is a price list, with the sum of what it said.
+// A List is a price list, with the sum of what it said. Its path is nobody's
+// business that gets the card, and nothing that a card names is opened.
 type List struct {
-	Path   string `yaml:"path"`
+	Name   string `yaml:"name"`
 	SHA256 string `yaml:"sha256"`
 }
 

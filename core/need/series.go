@@ -170,17 +170,24 @@ func (s Series) Encode() []byte {
 	}
 	b = append(b, '\n')
 	for _, x := range s {
-		b = strconv.AppendInt(b, x.At.Milliseconds(), 10)
-		b = strconv.AppendInt(append(b, ','), x.Wall.Milliseconds(), 10)
-		for _, v := range x.values {
-			b = append(b, ',')
-			if v != missing {
-				b = strconv.AppendInt(b, v, 10)
-			}
-		}
-		b = append(b, '\n')
+		b = x.appendLine(b)
 	}
 	return b
+}
+
+// Line is the sample's line in an encoded series.
+func (s Sample) Line() []byte { return s.appendLine(nil) }
+
+func (s Sample) appendLine(b []byte) []byte {
+	b = strconv.AppendInt(b, s.At.Milliseconds(), 10)
+	b = strconv.AppendInt(append(b, ','), s.Wall.Milliseconds(), 10)
+	for _, v := range s.values {
+		b = append(b, ',')
+		if v != missing {
+			b = strconv.AppendInt(b, v, 10)
+		}
+	}
+	return append(b, '\n')
 }
 
 // ErrSeries is what every error of ParseSeries wraps.

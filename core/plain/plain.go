@@ -6,29 +6,77 @@ package plain
 import (
 	"strings"
 	"unicode"
+	"unicode/utf8"
 )
+
+// longest bounds a line of foreign text, in characters. No name, label or
+// remark of this trade comes near it; what does is no text for a page.
+const longest = 1000
 
 // Line returns s as one safe line: control characters and line breaks become
 // blanks, format characters (bidirectional overrides, zero-width joiners, byte
 // order marks) are dropped, bytes that are not UTF-8 become U+FFFD, and blanks
-// at either end go. A string that is already plain is returned as it is.
+// at either end go. Of a line of more than a thousand characters the begin is
+// left. A string that is already plain is returned as it is.
 func Line(s string) string {
+	return Clip(strings.TrimSpace(clean(s, "")), longest)
+}
+
+// Text is Line for text of several lines: line feeds and tabs stay, and so do
+// blanks and length.
+func Text(s string) string { return clean(s, "\n\t") }
+
+// Clip returns the first n characters of s, with an ellipsis where there are
+// more.
+func Clip(s string, n int) string {
+	if len(s) <= n {
+		return s
+	}
+	at := 0
+	for range n {
+		if at >= len(s) {
+			return s
+		}
+		_, size := utf8.DecodeRuneInString(s[at:])
+		at += size
+	}
+	if at >= len(s) {
+		return s
+	}
+	return s[:at] + "…"
+}
+
+func clean(s, keep string) string {
 	if isPlain(s) {
-		return strings.TrimSpace(s)
+		return s
 	}
 	var b strings.Builder
 	b.Grow(len(s))
 	for _, r := range s {
 		switch {
-		case unicode.Is(unicode.Cf, r), unicode.Is(unicode.Co, r), unicode.Is(unicode.Variation_Selector, r):
+		case strings.ContainsRune(keep, r):
+			b.WriteRune(r)
+		case hidden(r):
 			// Dropped: invisible, and the bidirectional ones reorder their neighbours.
-		case unicode.IsControl(r), r == '\u2028', r == '\u2029':
+		case Acts(r):
 			b.WriteByte(' ')
 		default:
 			b.WriteRune(r)
 		}
 	}
-	return strings.TrimSpace(b.String())
+	return b.String()
+}
+
+// hidden reports characters that show nothing of their own.
+func hidden(r rune) bool {
+	return unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Co, r) || unicode.Is(unicode.Variation_Selector, r) ||
+		unicode.Is(unicode.Noncharacter_Code_Point, r)
+}
+
+// Acts reports whether a character does something to the line or the terminal
+// that shows it, instead of being shown.
+func Acts(r rune) bool {
+	return r != ' ' && (unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || hidden(r))
 }
 
 // isPlain reports whether s is printable ASCII throughout, the common case.

@@ -8,13 +8,12 @@ import (
 	"epitome/core/card"
 	"epitome/core/machine"
 	"epitome/core/redact"
-	"epitome/internal/store"
 	"epitome/internal/view"
 )
 
 func (a *app) brief() *cobra.Command {
 	var format, why, drawn, share string
-	var hide bool
+	var hide, replace bool
 	cmd := &cobra.Command{
 		Use:   "brief CARD [--why[=FACT]]",
 		Short: "One page about a card's machine",
@@ -48,7 +47,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 			if hide {
 				m = redact.Machine(m)
 			}
-			if err := a.besides(b.Card(), m, share, drawn); err != nil {
+			if err := a.besides(b.Card(), m, share, drawn, replace); err != nil {
 				return err
 			}
 			if format == "json" {
@@ -74,6 +73,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 	cmd.Flags().StringVar(&drawn, "map", "", "write the slot map to this file too: .svg or .png")
 	cmd.Flags().StringVar(&share, "share", "", "write a copy of the card without serial numbers, asset tags and names to this file")
 	cmd.Flags().BoolVar(&hide, "redact", false, "replace serial numbers and people's names, each by the same stand-in")
+	cmd.Flags().BoolVar(&replace, "replace", false, "write the map or the copy over an existing file")
 	cmd.Flags().Lookup("why").NoOptDefVal = allFacts
 	return cmd
 }
@@ -82,9 +82,9 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 const allFacts = "*"
 
 // besides writes what is wanted beside the page: a card to share, a map.
-func (a *app) besides(c card.Card, m machine.Machine, share, drawn string) error {
+func (a *app) besides(c card.Card, m machine.Machine, share, drawn string, replace bool) error {
 	if share != "" {
-		if err := a.share(c, share); err != nil {
+		if err := a.share(c, share, replace); err != nil {
 			return err
 		}
 	}
@@ -92,20 +92,20 @@ func (a *app) besides(c card.Card, m machine.Machine, share, drawn string) error
 		return nil
 	}
 	title, places := view.SlotMapOf(m)
-	return a.drawMap(drawn, title, places)
+	return a.drawMap(drawn, title, places, replace)
 }
 
 // share writes a card that can leave the shop.
-func (a *app) share(c card.Card, path string) error {
+func (a *app) share(c card.Card, path string, replace bool) error {
 	shared, leftOut := redact.Card(c)
 	for _, name := range leftOut {
-		a.say("share    %s is left out: it can't be taken apart", plainLines(name))
+		a.say("share    %s is left out: it can't be taken apart", name)
 	}
 	text, err := shared.Encode()
 	if err != nil {
 		return err
 	}
-	if err := store.Write(path, text, false); err != nil {
+	if err := a.write(path, text, replace); err != nil {
 		return err
 	}
 	a.say("share    %s", path)

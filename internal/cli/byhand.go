@@ -6,8 +6,6 @@ import (
 	"io"
 	"strings"
 
-	"github.com/charmbracelet/huh"
-
 	"epitome/core/jedec"
 	"epitome/core/records"
 	"epitome/core/stick"
@@ -78,27 +76,53 @@ func (a *app) askPlace(p *records.HandPlace) error {
 	return a.question("  "+p.Name+": holds (the sticker's text, or free)", &p.Holds, acceptHolds)
 }
 
-// bytewise hands input on byte by byte: each question reads its own line and
-// must leave the next one's alone.
-type bytewise struct{ io.Reader }
+// longestAnswer bounds what is typed at a question, in bytes.
+const longestAnswer = 4 << 10
 
-func (b bytewise) Read(p []byte) (int, error) { return b.Reader.Read(p[:min(1, len(p))]) }
-
-// question asks until the answer is acceptable or empty.
+// question asks until the answer is acceptable or empty. It writes plain lines
+// and reads plain lines: the terminal's own line editing serves, a file answers
+// as well, and no terminal is ever asked what it can do. The prompt libraries
+// ask that, and wait for an answer, at the start of every command.
 func (a *app) question(title string, field *string, accept func(string) error) error {
-	input := huh.NewInput().Title(title + ":").Value(field).Validate(func(s string) error {
-		if s = strings.TrimSpace(s); s == "" || accept == nil {
+	for {
+		fmt.Fprintf(a.err, "%s: ", title)
+		line, err := a.answerLine()
+		if err != nil {
+			return fmt.Errorf("the answer can't be read: %w", err)
+		}
+		*field = strings.TrimSpace(line)
+		if *field == "" || accept == nil {
 			return nil
 		}
-		return accept(s)
-	})
-	form := huh.NewForm(huh.NewGroup(input)).WithAccessible(true).WithInput(bytewise{a.in}).WithOutput(a.err)
-	err := form.Run()
-	*field = strings.TrimSpace(*field)
-	if errors.Is(err, huh.ErrUserAborted) {
-		return errors.New("stopped; no card was written")
+		if err := accept(*field); err != nil {
+			a.say("  %v", err)
+			continue
+		}
+		return nil
 	}
-	return err
+}
+
+// answerLine reads one line, byte by byte, so that what follows is left for the
+// next question. The end of the input is an empty answer.
+func (a *app) answerLine() (string, error) {
+	var line []byte
+	one := make([]byte, 1)
+	for len(line) < longestAnswer {
+		n, err := a.in.Read(one)
+		if n == 1 {
+			if one[0] == '\n' {
+				break
+			}
+			line = append(line, one[0])
+		}
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return "", err
+		}
+	}
+	return string(line), nil
 }
 
 func acceptKind(s string) error {

@@ -3,31 +3,44 @@ package cli
 import (
 	"errors"
 	"fmt"
-	"io"
 	"io/fs"
 	"os"
+	"slices"
 
 	"epitome/core/bench"
 	"epitome/core/card"
+	"epitome/internal/store"
 )
 
 // open reads a card file and lays it on the bench. What is wrong with the
 // workshop's own catalogue is said, and the rest is used.
 func (a *app) open(path string) (*bench.Bench, error) {
-	c, err := readCard(a, path)
+	c, err := a.readCard(path)
 	if err != nil {
 		return nil, err
 	}
 	k, wrong := a.known(path)
-	for _, w := range wrong {
-		a.say("epitome: %s; left out", plainLines(w.Error()))
-	}
+	a.leftOut(wrong)
 	return bench.New(c, k), nil
 }
 
-func readCard(a *app, path string) (card.Card, error) {
-	data, err := readBounded(path, card.MaxSize)
-	if err != nil {
+// leftOut names what is wrong with the workshop's own catalogue. The rest of it
+// is used: one broken file must not stop the work at the bench.
+func (a *app) leftOut(wrong []error) {
+	for _, w := range wrong {
+		a.say("epitome: %v; left out", w)
+	}
+}
+
+func (a *app) readCard(path string) (card.Card, error) {
+	a.takeInWatches(path)
+	data, err := a.read(path, card.MaxSize)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return card.Card{}, fmt.Errorf("%s is not there; epitome intake -o %s makes a card", path, path)
+	case errors.Is(err, store.ErrNotRegular):
+		return card.Card{}, fmt.Errorf("%w; a card is a file, and epitome intake --from FOLDER makes one of collected files", err)
+	case err != nil:
 		return card.Card{}, err
 	}
 	c, err := card.Parse(data)
@@ -35,32 +48,64 @@ func readCard(a *app, path string) (card.Card, error) {
 		return card.Card{}, fmt.Errorf("%s: %w", path, err)
 	}
 	for _, damage := range c.Damage {
-		a.say("epitome: %s: %s; the rest of the card is used", path, plainLines(damage))
+		a.say("epitome: %s: %s; the rest of the card is used", path, damage)
 	}
 	return c, nil
 }
 
-// readBounded reads a whole file of at most limit bytes.
-func readBounded(path string, limit int64) ([]byte, error) {
-	f, err := os.Open(path)
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil, fmt.Errorf("%s is not there; epitome intake -o %s makes a card", path, path)
-	}
+// change alters a card that exists: under its lock, as it is now, so that what
+// others added meanwhile stays. It says what was done.
+func (a *app) change(path string, alter func(*card.Card) (did string, err error)) error {
+	var did string
+	err := store.Update(path, card.MaxSize, func(now []byte) ([]byte, error) {
+		c, err := card.Parse(now)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", path, err)
+		}
+		c.Readings = slices.Clone(c.Readings)
+		if did, err = alter(&c); err != nil {
+			return nil, err
+		}
+		return c.Encode()
+	})
 	if err != nil {
-		return nil, fmt.Errorf("%s can't be read: %w", path, short(err))
+		return err
 	}
-	defer f.Close()
-	if info, err := f.Stat(); err == nil && info.IsDir() {
-		return nil, fmt.Errorf("%s is a folder, a card is a file; epitome intake --from %s makes a card of collected files", path, path)
+	a.say("card     %s: %s", path, did)
+	return nil
+}
+
+// add puts a reading on a card that exists.
+func (a *app) add(path, did string, r card.Reading) error {
+	return a.change(path, func(c *card.Card) (string, error) {
+		c.Readings = append(c.Readings, r)
+		return did, nil
+	})
+}
+
+// read reads a file that the user named, and remembers it as an input.
+func (a *app) read(path string, limit int64) ([]byte, error) {
+	data, err := store.Read(path, limit)
+	if err == nil {
+		a.isInput(path)
 	}
-	data, err := io.ReadAll(io.LimitReader(f, limit+1))
-	if err != nil {
-		return nil, fmt.Errorf("%s can't be read: %w", path, short(err))
+	return data, err
+}
+
+// isInput remembers a file that the command reads.
+func (a *app) isInput(path string) {
+	if info, err := os.Stat(path); err == nil {
+		a.inputs = append(a.inputs, info)
 	}
-	if int64(len(data)) > limit {
-		return nil, fmt.Errorf("%s is longer than %d MiB; no card is", path, limit>>20)
+}
+
+// write writes a file that the user named: never over one of the command's own
+// inputs, and over any other only where that was asked for.
+func (a *app) write(path string, data []byte, replace bool) error {
+	if info, err := os.Stat(path); err == nil && slices.ContainsFunc(a.inputs, func(in os.FileInfo) bool { return os.SameFile(in, info) }) {
+		return usageError("%s is what this command reads; name another file to write", path)
 	}
-	return data, nil
+	return store.Write(path, data, replace)
 }
 
 // short takes the path off an error that is shown behind the path.

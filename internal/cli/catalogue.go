@@ -66,9 +66,7 @@ never taken. Exit code 4 where nothing is known.`,
 				return err
 			}
 			k, wrong := a.known("")
-			if len(wrong) > 0 {
-				return fmt.Errorf("the workshop's own catalogue can't be used:\n%s", lines(wrong))
-			}
+			a.leftOut(wrong)
 			var controllers []catalogue.Controller
 			if brand != "" {
 				controllers = k.Controllers(p)

@@ -25,9 +25,7 @@ own entries come first, with the file and line they stand in.`,
   epitome catalogue list kaby`,
 		RunE: func(_ *cobra.Command, args []string) error {
 			k, wrong := a.known("")
-			for _, w := range wrong {
-				a.say("epitome: %s; left out", plainLines(w.Error()))
-			}
+			a.leftOut(wrong)
 			entries := k.Entries(args...)
 			page := view.NewPage(a.look())
 			page.Entries(entries)
@@ -267,9 +265,9 @@ func (a *app) addEntry(entry catalogue.OwnFile, name, to string) error {
 	o, _ := catalogue.ParseOverlay(to, text)
 	k, _ := a.known("")
 	for _, s := range k.Shadows(o) {
-		a.say("note     it takes the place of %s", plainLines(s.Over))
+		a.say("note     it takes the place of %s", s.Over)
 	}
-	if err := store.Write(to, text, false); err != nil {
+	if err := a.write(to, text, false); err != nil {
 		return err
 	}
 	a.say("entry    %s", to)

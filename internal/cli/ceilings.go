@@ -36,7 +36,7 @@ MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
 			if goal != "" && format == "json" {
 				return usageError("--for answers in words and by its exit code; --format json lists all limits")
 			}
-			b, err := a.openSound(args[0])
+			b, err := a.open(args[0])
 			if err != nil {
 				return err
 			}

@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -83,7 +84,7 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 	if paper != "a4" && paper != "letter" {
 		return usageError("--paper %q: it is A4 or letter", f.paper)
 	}
-	b, err := a.openSound(path)
+	b, err := a.open(path)
 	if err != nil {
 		return err
 	}
@@ -128,34 +129,60 @@ func (a *app) way(b *bench.Bench, path string, sticks []string, f docketFlags) (
 	if len(sticks) > 0 {
 		return a.wayOfSticks(b, sticks)
 	}
-	p, ok, err := b.Plan()
-	if err != nil {
-		return docket.Way{}, "", fmt.Errorf("%s: %w", path, err)
+	w, p, err := a.kept(b, path, f.proposal)
+	if err == nil && !f.asSaved {
+		err = a.unchanged(p)
 	}
-	if !ok {
-		return docket.Way{}, "", usageError("%s holds no proposal; epitome propose %s … --save keeps some, or name the sticks", path, path)
+	return w, p.Currency, err
+}
+
+// unchanged compares the price lists that a plan rests on with those that the
+// technician names, on the command line or in the settings. What only the card
+// names is not opened: the card may have come by mail.
+func (a *app) unchanged(p docket.Plan) error {
+	lists := a.lists
+	if len(lists) == 0 {
+		set, err := a.settings()
+		if err != nil {
+			return err
+		}
+		lists = set.PriceLists
 	}
-	for _, l := range p.Lists {
-		sum, err := store.Sum(l.Path)
+	for _, path := range lists {
+		at := slices.IndexFunc(p.Lists, func(l docket.List) bool { return l.Name == filepath.Base(path) })
+		if at < 0 {
+			continue
+		}
+		sum, err := store.Sum(path)
 		switch {
-		case f.asSaved:
 		case errors.Is(err, fs.ErrNotExist):
-			a.say("epitome: the price list %s is not there any more; the prices are those of the proposal", l.Path)
+			a.say("epitome: the price list %s is not there any more; the prices are those of the proposal", path)
 		case err != nil:
-			return docket.Way{}, "", err
-		case sum != l.SHA256:
-			return docket.Way{}, "", fmt.Errorf("the price list %s has changed since the proposal was worked out; run propose again, or go by the old prices with --as-saved", l.Path)
+			return err
+		case sum != p.Lists[at].SHA256:
+			return fmt.Errorf("the price list %s has changed since the proposal was worked out; run propose again, or go by the old prices with --as-saved", path)
 		}
 	}
-	number := f.proposal
+	return nil
+}
+
+// kept is a proposal that was kept on the card, the first one where number is 0.
+func (a *app) kept(b *bench.Bench, path string, number int) (docket.Way, docket.Plan, error) {
+	p, ok, err := b.Plan()
+	if err != nil {
+		return docket.Way{}, p, fmt.Errorf("%s: %w", path, err)
+	}
+	if !ok {
+		return docket.Way{}, p, usageError("%s holds no proposal; epitome propose %s … --save keeps some, or name the sticks", path, path)
+	}
 	if number == 0 && len(p.Ways) > 0 {
 		number = p.Ways[0].Number
 	}
 	w, err := p.Way(number)
 	if err != nil {
-		return w, "", usageError("%v", err)
+		return w, p, usageError("%v", err)
 	}
-	return w, p.Currency, nil
+	return w, p, nil
 }
 
 // wayOfSticks makes a way of sticks that are given.
@@ -203,7 +230,7 @@ func (a *app) writeDocket(d docket.Docket, f docketFlags, paper string) error {
 	if err != nil {
 		return err
 	}
-	if err := store.Write(f.out, b.Bytes(), f.replace); err != nil {
+	if err := a.write(f.out, b.Bytes(), f.replace); err != nil {
 		return err
 	}
 	a.say("docket   %s", f.out)

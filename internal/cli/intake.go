@@ -14,7 +14,6 @@ import (
 	"epitome/core/records"
 	"epitome/core/stick"
 	"epitome/internal/live"
-	"epitome/internal/store"
 )
 
 // intakeFlags are intake's flags as typed.
@@ -65,7 +64,7 @@ machine is read besides.`,
 			if err := a.addHand(&haul, f, now); err != nil {
 				return err
 			}
-			return a.write(haul, card.Card{Made: now, Title: f.title, Readings: haul.Readings}, f)
+			return a.finish(haul, card.Card{Made: now, Title: f.title, Readings: haul.Readings}, f)
 		},
 	}
 	flags := cmd.Flags()
@@ -113,7 +112,7 @@ func (f intakeFlags) take(now time.Time) (live.Haul, error) {
 }
 
 func (a *app) writeBlank(f intakeFlags) error {
-	if err := store.Write(f.out, []byte(records.HandTemplate), f.replace); err != nil {
+	if err := a.write(f.out, []byte(records.HandTemplate), f.replace); err != nil {
 		return err
 	}
 	a.say("blank    %s: fill it in, then epitome intake --hand %s -o CARD", f.out, f.out)
@@ -130,7 +129,7 @@ func (a *app) addHand(haul *live.Haul, f intakeFlags, now time.Time) error {
 		return nil
 	}
 	if f.hand != "" {
-		data, err := readBounded(f.hand, 1<<20)
+		data, err := a.read(f.hand, 1<<20)
 		if err != nil {
 			return err
 		}
@@ -191,12 +190,12 @@ func (a *app) matched(b *bench.Bench) {
 	m := b.Machine()
 	for _, p := range m.Places {
 		if p.EEPROMAddress != "" && !strings.HasPrefix(p.Name, "EEPROM ") {
-			a.say("matched  EEPROM %s: the module in %s", p.EEPROMAddress, plainLines(p.Name))
+			a.say("matched  EEPROM %s: the module in %s", p.EEPROMAddress, p.Name)
 		}
 	}
 	for _, c := range m.Conflicts {
 		if c.About == "EEPROM" {
-			a.say("unclear  %s: %s", plainLines(strings.Join(c.Sources, ", ")), plainLines(c.Says))
+			a.say("unclear  %s: %s", strings.Join(c.Sources, ", "), c.Says)
 		}
 	}
 	if len(m.Places) == 0 {
@@ -204,15 +203,15 @@ func (a *app) matched(b *bench.Bench) {
 	}
 }
 
-// write reports what was taken and writes the card, if it would say anything
+// finish reports what was taken and writes the card, if it would say anything
 // about memory.
-func (a *app) write(haul live.Haul, c card.Card, f intakeFlags) error {
+func (a *app) finish(haul live.Haul, c card.Card, f intakeFlags) error {
 	for _, n := range haul.Notes {
-		verb := "read   "
+		verb := "read"
 		if !n.Taken {
 			verb = "missing"
 		}
-		a.say("%s  %s: %s", verb, plainLines(n.Source), plainLines(n.Says))
+		a.say("%-7s  %s: %s", verb, n.Source, n.Says)
 	}
 	if !haul.TellsOfMemory() {
 		return errors.New("nothing was read that tells what memory is fitted; no card was written.\n" +
@@ -223,7 +222,7 @@ func (a *app) write(haul live.Haul, c card.Card, f intakeFlags) error {
 	if err != nil {
 		return err
 	}
-	if err := store.Write(f.out, text, f.replace); err != nil {
+	if err := a.write(f.out, text, f.replace); err != nil {
 		return err
 	}
 	a.say("card     %s: %d readings, %d bytes", f.out, len(c.Readings), len(text))

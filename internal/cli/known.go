@@ -2,13 +2,10 @@ package cli
 
 import (
 	"errors"
-	"fmt"
 	"io/fs"
 	"os"
 	"path/filepath"
-	"strings"
 
-	"epitome/core/bench"
 	"epitome/core/catalogue"
 	"epitome/internal/store"
 )
@@ -59,26 +56,4 @@ func (a *app) known(card string) (k catalogue.Catalogue, wrong []error) {
 		}
 	}
 	return k, wrong
-}
-
-// openSound opens a card for a command whose answer rests on the catalogue: a
-// broken entry could hold the limit that counts, so it stops the command.
-func (a *app) openSound(path string) (*bench.Bench, error) {
-	c, err := readCard(a, path)
-	if err != nil {
-		return nil, err
-	}
-	k, wrong := a.known(path)
-	if len(wrong) > 0 {
-		return nil, fmt.Errorf("the workshop's own catalogue can't be used; mend it, or move the file out of the folder:\n%s", lines(wrong))
-	}
-	return bench.New(c, k), nil
-}
-
-func lines(errs []error) string {
-	var out []string
-	for _, err := range errs {
-		out = append(out, "  "+err.Error())
-	}
-	return strings.Join(out, "\n")
 }

@@ -93,7 +93,7 @@ func (a *app) readSticks(args []string) (sticks []stick.Stick, images int, err e
 			sticks = append(sticks, s)
 			continue
 		}
-		image, err := readBounded(arg, spd.MaxSize+1)
+		image, err := a.read(arg, spd.MaxSize+1)
 		if err != nil {
 			return nil, 0, err
 		}

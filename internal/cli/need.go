@@ -2,35 +2,25 @@ package cli
 
 import (
 	"bytes"
-	"context"
 	"fmt"
-	"os"
-	"os/signal"
 	"path/filepath"
-	"slices"
 	"strings"
-	"syscall"
 	"time"
 
-	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
-	"golang.org/x/term"
 
-	"epitome/core/bench"
-	"epitome/core/card"
 	"epitome/core/maybe"
 	"epitome/core/need"
-	"epitome/internal/live"
-	"epitome/internal/store"
 	"epitome/internal/view"
 )
 
 // needFlags are need's flags as typed.
 type needFlags struct {
 	uses, system, policy, chart, root, format string
+	series                                    string
 	bits                                      int
 	watch, every                              time.Duration
-	showPolicy                                bool
+	showPolicy, replace                       bool
 }
 
 func (a *app) need() *cobra.Command {
@@ -73,6 +63,8 @@ Exit code 4 where nothing was named or measured to go by.`,
 	flags.DurationVar(&f.every, "every", 0, "time between samples; default: a second, more for long watches")
 	flags.StringVar(&f.policy, "policy", "", "the workshop's own sizing policy")
 	flags.StringVar(&f.chart, "chart", "", "draw the measured series into this file, .png or .svg")
+	flags.StringVar(&f.series, "series", "", "take in the journal of a watch whose card was not there any more")
+	flags.BoolVar(&f.replace, "replace", false, "draw the chart over an existing file")
 	flags.StringVar(&f.root, "root", "/", "the system tree to watch")
 	flags.BoolVar(&f.showPolicy, "show-policy", false, "print the built-in sizing policy and end")
 	_ = flags.MarkHidden("root") // for tests
@@ -101,7 +93,7 @@ func (a *app) needed(path string, f needFlags) error {
 	if err != nil {
 		return err
 	}
-	policy, err := loadPolicy(first(f.policy, set.Policy))
+	policy, err := a.loadPolicy(first(f.policy, set.Policy))
 	if err != nil {
 		return err
 	}
@@ -113,6 +105,11 @@ func (a *app) needed(path string, f needFlags) error {
 	if err != nil {
 		return err
 	}
+	if f.series != "" {
+		if b, err = a.joinSeries(path, f.series); err != nil {
+			return err
+		}
+	}
 	if f.watch > 0 {
 		if b, err = a.watch(path, f); err != nil {
 			return err
@@ -120,10 +117,10 @@ func (a *app) needed(path string, f needFlags) error {
 	}
 	series, missing := b.Series()
 	for _, m := range missing {
-		a.say("epitome: %s", plainLines(m))
+		a.say("epitome: %s", m)
 	}
 	if f.chart != "" {
-		if err := drawChart(f.chart, series); err != nil {
+		if err := a.drawChart(f.chart, series, f.replace); err != nil {
 			return err
 		}
 		a.say("chart    %s", f.chart)
@@ -150,11 +147,11 @@ func (a *app) showNeed(result need.Answer, summary maybe.Value[need.Summary], fo
 	return err
 }
 
-func loadPolicy(path string) (need.Policy, error) {
+func (a *app) loadPolicy(path string) (need.Policy, error) {
 	if path == "" {
 		return need.BuiltIn(), nil
 	}
-	text, err := readBounded(path, 1<<20)
+	text, err := a.read(path, 1<<20)
 	if err != nil {
 		return need.Policy{}, err
 	}
@@ -165,89 +162,10 @@ func loadPolicy(path string) (need.Policy, error) {
 	return p, nil
 }
 
-func drawChart(path string, series need.Series) error {
+func (a *app) drawChart(path string, series need.Series, replace bool) error {
 	var b bytes.Buffer
 	if err := view.Chart(&b, series, filepath.Ext(path) == ".svg"); err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
-	return store.Write(path, b.Bytes(), true)
-}
-
-// samplesAtMost keeps a long watch's series small enough to be mailed: beyond
-// it the samples lie further apart.
-const samplesAtMost = 3600
-
-func (f needFlags) interval() time.Duration {
-	if f.every > 0 {
-		return f.every
-	}
-	return max(time.Second, (f.watch / samplesAtMost).Round(time.Second))
-}
-
-// watch measures and writes the series on the card, whether the watch ran to
-// its end or was stopped.
-func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
-	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer stop()
-	began := a.now()
-	sampler, err := live.NewSampler(f.root, began)
-	if err != nil {
-		return nil, err
-	}
-	defer sampler.Close()
-	series := a.sample(ctx, sampler, f)
-	stop() // a second Ctrl-C ends the program
-	// The card may have been added to while the watch ran: what stands on it
-	// now is what the series joins.
-	latest, err := a.open(path)
-	if err != nil {
-		return nil, err
-	}
-	c := latest.Card()
-	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Series, Source: f.root + "proc, every " + f.interval().String(), How: "live",
-		Taken: began.UTC().Truncate(time.Second), Data: series.Encode()})
-	if err := a.rewrite(path, c, fmt.Sprintf("%d samples added", len(series))); err != nil {
-		return nil, err
-	}
-	return a.open(path)
-}
-
-// sample takes samples until the time is up or the context ends.
-func (a *app) sample(ctx context.Context, sampler *live.Sampler, f needFlags) need.Series {
-	show, finish := a.liveLine(f.watch)
-	defer finish()
-	ticker := time.NewTicker(f.interval())
-	defer ticker.Stop()
-	began := a.now()
-	series := need.Series{sampler.Sample(began)}
-	for {
-		select {
-		case <-ctx.Done():
-			a.say("\nwatch    stopped early; what was measured is kept")
-			return series
-		case <-ticker.C:
-		}
-		now := a.now()
-		series = append(series, sampler.Sample(now))
-		show(now.Sub(began), series)
-		if now.Sub(began) >= f.watch {
-			return series
-		}
-	}
-}
-
-// liveLine shows a progress line on a terminal, and nothing elsewhere.
-func (a *app) liveLine(total time.Duration) (show func(time.Duration, need.Series), finish func()) {
-	file, ok := a.err.(*os.File)
-	if !ok || !term.IsTerminal(int(file.Fd())) {
-		return func(time.Duration, need.Series) {}, func() {}
-	}
-	bar := progressbar.NewOptions64(total.Milliseconds(), progressbar.OptionSetWriter(file), progressbar.OptionSetWidth(14),
-		progressbar.OptionSetPredictTime(true), progressbar.OptionSetElapsedTime(false), progressbar.OptionClearOnFinish(),
-		progressbar.OptionSetTheme(progressbar.Theme{Saucer: "=", SaucerHead: ">", SaucerPadding: " ", BarStart: "[", BarEnd: "]"}))
-	show = func(passed time.Duration, series need.Series) {
-		bar.Describe(view.WatchLine(series[len(series)-1], series[len(series)-2]))
-		_ = bar.Set64(min(passed, total).Milliseconds())
-	}
-	return show, func() { _ = bar.Finish() }
+	return a.write(path, b.Bytes(), replace)
 }

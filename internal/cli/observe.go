@@ -2,7 +2,6 @@ package cli
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 	"time"
 
@@ -14,7 +13,6 @@ import (
 	"epitome/core/plain"
 	"epitome/core/records"
 	"epitome/core/stick"
-	"epitome/internal/store"
 )
 
 // observeFlags are observe's flags as typed.
@@ -63,7 +61,7 @@ kind).
 				return err
 			}
 			if f.undo {
-				return a.undo(args[0], b.Card())
+				return a.undo(args[0])
 			}
 			return a.addObservation(args[0], b, args[1:], f)
 		},
@@ -95,9 +93,13 @@ func (a *app) addObservation(path string, b *bench.Bench, facts []string, f obse
 	if _, err := records.ParseHand(data); err != nil {
 		return usageError("%v", err)
 	}
-	c := b.Card()
-	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Hand, Source: "observed", How: "by hand", Taken: a.now().UTC().Truncate(time.Second), Data: data})
-	return a.rewrite(path, c, "observed "+strings.Join(facts, "; "))
+	return a.add(path, "observed "+strings.Join(facts, "; "), card.Reading{
+		Kind:   card.Hand,
+		Source: "observed",
+		How:    "by hand",
+		Taken:  a.now().UTC().Truncate(time.Second),
+		Data:   data,
+	})
 }
 
 // observed puts one fact into the entry.
@@ -137,27 +139,15 @@ func listed(m machine.Machine, place string) error {
 }
 
 // undo withdraws the latest observation that still counts.
-func (a *app) undo(path string, c card.Card) error {
-	c.Readings = slices.Clone(c.Readings)
-	for i := len(c.Readings) - 1; i >= 0; i-- {
-		r := &c.Readings[i]
-		if r.Kind == card.Hand && r.Source == "observed" && r.Failure == "" {
-			r.Failure = "withdrawn " + a.now().UTC().Format(time.DateOnly)
-			return a.rewrite(path, c, "withdrew the observation of "+r.Taken.Format(time.DateTime))
+func (a *app) undo(path string) error {
+	return a.change(path, func(c *card.Card) (string, error) {
+		for i := len(c.Readings) - 1; i >= 0; i-- {
+			r := &c.Readings[i]
+			if r.Kind == card.Hand && r.Source == "observed" && r.Failure == "" {
+				r.Failure = "withdrawn " + a.now().UTC().Format(time.DateOnly)
+				return "withdrew the observation of " + r.Taken.Format(time.DateTime), nil
+			}
 		}
-	}
-	return fmt.Errorf("%s: there is no observation to withdraw", path)
-}
-
-// rewrite writes the card over itself and says what was done.
-func (a *app) rewrite(path string, c card.Card, did string) error {
-	text, err := c.Encode()
-	if err != nil {
-		return err
-	}
-	if err := store.Write(path, text, true); err != nil {
-		return err
-	}
-	a.say("card     %s: %s", path, plainLines(did))
-	return nil
+		return "", fmt.Errorf("%s: there is no observation to withdraw", path)
+	})
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -14,7 +15,6 @@ import (
 
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
-	"golang.org/x/term"
 
 	"epitome/core/bench"
 	"epitome/core/card"
@@ -94,7 +94,7 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 	if err != nil {
 		return err
 	}
-	b, err := a.openSound(path)
+	b, err := a.open(path)
 	if err != nil {
 		return err
 	}
@@ -193,18 +193,19 @@ func (a *app) savePlan(path string, r propose.Result, files []string) error {
 		if err != nil {
 			return err
 		}
-		lists = append(lists, docket.List{Path: file, SHA256: sum})
+		lists = append(lists, docket.List{Name: filepath.Base(file), SHA256: sum})
 	}
 	data, err := docket.PlanOf(r, lists).Encode()
 	if err != nil {
 		return err
 	}
-	c, err := readCard(a, path)
-	if err != nil {
-		return err
-	}
-	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Plan, Source: "propose", How: "worked out", Taken: a.now().UTC().Truncate(time.Second), Data: data})
-	return a.rewrite(path, c, fmt.Sprintf("%d proposals kept", len(r.Proposals)+len(r.Unproven)))
+	return a.add(path, fmt.Sprintf("%d proposals kept", len(r.Proposals)+len(r.Unproven)), card.Reading{
+		Kind:   card.Plan,
+		Source: "propose",
+		How:    "worked out",
+		Taken:  a.now().UTC().Truncate(time.Second),
+		Data:   data,
+	})
 }
 
 // slow is how long a search may take before it shows that it is at work.
@@ -216,12 +217,10 @@ func (a *app) interruptible() (stop func() bool, finish func()) {
 	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	began := a.now()
 	var bar *progressbar.ProgressBar
-	file, ok := a.err.(*os.File)
-	terminal := ok && term.IsTerminal(int(file.Fd()))
 	return func() bool {
-			if terminal && a.now().Sub(began) > slow {
+			if a.errScreen != nil && a.now().Sub(began) > slow {
 				if bar == nil {
-					bar = progressbar.NewOptions(-1, progressbar.OptionSetWriter(file), progressbar.OptionSetDescription("searching; Ctrl-C shows what is known so far"), progressbar.OptionClearOnFinish())
+					bar = progressbar.NewOptions(-1, progressbar.OptionSetWriter(a.errScreen), progressbar.OptionSetDescription("searching; Ctrl-C shows what is known so far"), progressbar.OptionClearOnFinish())
 				}
 				_ = bar.Add(1)
 			}

@@ -1,7 +1,6 @@
 package cli
 
 import (
-	"slices"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -60,7 +59,7 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	if err := checkFormat(f.format); err != nil {
 		return err
 	}
-	b, err := a.openSound(args[0])
+	b, err := a.open(args[0])
 	if err != nil {
 		return err
 	}
@@ -103,7 +102,7 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 
 // fitted is the plan that was carried out.
 func (a *app) fitted(b *bench.Bench, path string, f recheckFlags) (plan trial.Plan, number int, err error) {
-	w, _, err := a.way(b, path, nil, docketFlags{proposal: f.proposal, asSaved: true})
+	w, _, err := a.kept(b, path, f.proposal)
 	if err != nil {
 		return plan, 0, err
 	}
@@ -130,10 +129,5 @@ func (a *app) keepOutcome(path string, r recheck.Result, after *bench.Bench, pro
 	if err != nil {
 		return err
 	}
-	c, err := readCard(a, path)
-	if err != nil {
-		return err
-	}
-	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Outcome, Source: "recheck", How: "compared", Taken: now, Data: data})
-	return a.rewrite(path, c, "the outcome was added")
+	return a.add(path, "the outcome was added", card.Reading{Kind: card.Outcome, Source: "recheck", How: "compared", Taken: now, Data: data})
 }

@@ -53,10 +53,15 @@ func answer(code int) error { return &codedError{code: code} }
 // An app is what the commands share: where text goes and what time it is.
 type app struct {
 	in       io.Reader
-	out, err io.Writer
-	now      func() time.Time
-	ascii    bool
-	root     *cobra.Command
+	out, err io.Writer // cleaned: see view.Cleaner
+	// screen and errScreen are the terminals behind out and err, nil where there
+	// is none.
+	screen, errScreen *os.File
+	colour            bool
+	now               func() time.Time
+	ascii             bool
+	root              *cobra.Command
+	inputs            []os.FileInfo // files that were read, never to be written over
 	// catalogues are the folders of the workshop's own entries that were named.
 	catalogues []string
 	lists      []string // price lists in which stock:SKU is looked up
@@ -64,8 +69,25 @@ type app struct {
 
 // Main runs the program and returns its exit code.
 func Main(args []string, in io.Reader, out, errOut io.Writer) int {
-	a := &app{in: in, out: out, err: errOut, now: time.Now}
-	return a.run(args)
+	a := &app{in: in, screen: terminal(out), errScreen: terminal(errOut), now: time.Now}
+	a.colour = a.screen != nil && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
+	clean := view.NewCleaner(out, a.colour)
+	a.out, a.err = clean, view.NewCleaner(errOut, false)
+	code := a.run(args)
+	if err := clean.Err(); err != nil {
+		a.say("epitome: the output can't be written: %v", short(err))
+		return exitFailed
+	}
+	return code
+}
+
+// terminal returns what w writes to, where that is a terminal. It asks the
+// system; it never asks the terminal.
+func terminal(w io.Writer) *os.File {
+	if f, ok := w.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
+		return f
+	}
+	return nil
 }
 
 func (a *app) run(args []string) int {
@@ -78,25 +100,46 @@ func (a *app) run(args []string) int {
 		return exitDone
 	case errors.As(err, &coded):
 		if coded.err != nil {
-			a.say("epitome: %s", plainLines(coded.Error()))
+			a.say("epitome: %v", coded.err)
 		}
 		return coded.code
 	}
-	a.say("epitome: %s", plainLines(err.Error()))
+	a.say("epitome: %v", err)
 	return exitFailed
 }
 
-// plainLines cleans a message line by line: it may quote foreign text.
-func plainLines(s string) string {
+// longestQuote bounds what a message repeats of foreign text, in characters a
+// line; mostQuoted is how many lines an error may have.
+const (
+	longestQuote = 400
+	mostQuoted   = 40
+)
+
+// say writes a message to stderr; results go to stdout instead. What is put
+// into it is foreign text: a string is one line, an error may have several.
+func (a *app) say(format string, args ...any) {
+	for i, arg := range args {
+		switch x := arg.(type) {
+		case string:
+			args[i] = plain.Clip(plain.Line(x), longestQuote)
+		case error:
+			args[i] = quoted(x.Error())
+		}
+	}
+	fmt.Fprintf(a.err, format+"\n", args...)
+}
+
+// quoted cleans and bounds a message line by line.
+func quoted(s string) string {
 	lines := strings.Split(strings.TrimRight(s, "\n"), "\n")
+	if len(lines) > mostQuoted {
+		lines = append(lines[:mostQuoted], fmt.Sprintf("and %d lines more", len(lines)-mostQuoted))
+	}
 	for i, line := range lines {
-		lines[i] = strings.Repeat(" ", len(line)-len(strings.TrimLeft(line, " "))) + plain.Line(line)
+		lines[i] = strings.Repeat(" ", min(len(line)-len(strings.TrimLeft(line, " ")), 8)) + plain.Clip(plain.Line(line), longestQuote)
 	}
 	return strings.Join(lines, "\n")
 }
-
-// say writes a message to stderr. Results go to stdout instead.
-func (a *app) say(format string, args ...any) { fmt.Fprintf(a.err, format+"\n", args...) }
 
 func (a *app) command() *cobra.Command {
 	root := &cobra.Command{
@@ -156,14 +199,13 @@ func exactly(n int, what string) cobra.PositionalArgs {
 // look finds out how text is to be laid out where it goes.
 func (a *app) look() view.Look {
 	l := view.Look{Width: 80, ASCII: a.ascii || !utf8Locale()}
-	f, ok := a.out.(*os.File)
-	if !ok || !term.IsTerminal(int(f.Fd())) {
+	if a.screen == nil {
 		return l
 	}
-	if w, _, err := term.GetSize(int(f.Fd())); err == nil {
+	if w, _, err := term.GetSize(int(a.screen.Fd())); err == nil {
 		l.Width = min(max(w, 60), 110)
 	}
-	l.Colour = os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
+	l.Colour = a.colour
 	return l
 }
 

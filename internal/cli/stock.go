@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"path/filepath"
@@ -39,7 +40,7 @@ shops' texts are. A line that can't be read is counted, and never used.`,
 
 func (a *app) stockCheck() *cobra.Command {
 	var columns, currency, clean, format string
-	var all bool
+	var all, replace bool
 	cmd := &cobra.Command{
 		Use:   "check FILE",
 		Short: "What was understood of a price list, what was not and why",
@@ -54,12 +55,12 @@ can be used as a list of its own. Exit code 3 where no line can be used.`,
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			l, err := readStock(args[0], columns, currency)
+			l, err := a.readStock(args[0], columns, currency)
 			if err != nil {
 				return err
 			}
 			if clean != "" {
-				if err := store.WriteCSV(clean, view.CleanedStock(l), false); err != nil {
+				if err := a.writeCSV(clean, view.CleanedStock(l), replace); err != nil {
 					return err
 				}
 				a.say("cleaned  %s: %d lines", clean, len(l.Usable()))
@@ -81,6 +82,7 @@ can be used as a list of its own. Exit code 3 where no line can be used.`,
 	stockFlags(cmd, &columns, &currency)
 	cmd.Flags().StringVar(&clean, "clean", "", "write the lines that can be used to this CSV file")
 	cmd.Flags().BoolVar(&all, "all", false, "every line that can't be used, not a page of them")
+	cmd.Flags().BoolVar(&replace, "replace", false, "write the cleaned list over an existing file")
 	return cmd
 }
 
@@ -89,8 +91,20 @@ func stockFlags(cmd *cobra.Command, columns, currency *string) {
 	cmd.Flags().StringVar(currency, "currency", "", "the prices' currency, where the list does not say it: EUR")
 }
 
+// errEnough ends the reading of a list whose begin told that it can't be used.
+var errEnough = errors.New("enough")
+
+// writeCSV writes rows as a CSV file.
+func (a *app) writeCSV(path string, rows [][]string, replace bool) error {
+	var b bytes.Buffer
+	if err := store.WriteCSV(&b, rows); err != nil {
+		return err
+	}
+	return a.write(path, b.Bytes(), replace)
+}
+
 // readStock reads one price list; its supplier is the file's name.
-func readStock(path, columns, currency string) (stock.List, error) {
+func (a *app) readStock(path, columns, currency string) (stock.List, error) {
 	o := stock.Options{Supplier: plain.Line(strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))), Currency: strings.ToUpper(currency)}
 	if columns != "" {
 		o.Map = make(map[stock.Field]string)
@@ -107,12 +121,19 @@ func readStock(path, columns, currency string) (stock.List, error) {
 			o.Map[f] = strings.TrimSpace(title)
 		}
 	}
-	rows, err := store.ReadSheet(path)
-	if err != nil {
-		return stock.List{}, err
-	}
-	l, err := stock.Read(rows, o)
+	a.isInput(path)
+	var unread error
+	l, err := stock.Read(func(yield func(stock.Row) bool) {
+		unread = store.ReadSheet(path, func(r stock.Row) error {
+			if !yield(r) {
+				return errEnough
+			}
+			return nil
+		})
+	}, o)
 	switch {
+	case unread != nil && !errors.Is(unread, errEnough):
+		return stock.List{}, unread
 	case errors.Is(err, stock.ErrColumns):
 		return l, usageError("%s: %v", path, err)
 	case err != nil:
@@ -126,7 +147,7 @@ func (a *app) offers(files []string, columns, currency string) (out []propose.Of
 	currencies := make(map[string]int)
 	var lines []stock.Line
 	for _, path := range files {
-		l, err := readStock(path, columns, currency)
+		l, err := a.readStock(path, columns, currency)
 		if err != nil {
 			return nil, "", err
 		}
@@ -180,7 +201,7 @@ func (a *app) stockStick(sku string) (s stick.Stick, err error) {
 		return s, usageError("stock:%s: no price list to look it up in; name one with --stock, or in the settings", sku)
 	}
 	for _, path := range lists {
-		l, err := readStock(path, "", "EUR")
+		l, err := a.readStock(path, "", "EUR")
 		if err != nil {
 			return s, err
 		}

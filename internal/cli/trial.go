@@ -105,6 +105,7 @@ func readRates(text string) (list []jedec.Rate, err error) {
 type trialFlags struct {
 	put, pull, assume []string
 	profile, rules    bool
+	replace           bool
 	format, drawn     string
 }
 
@@ -157,6 +158,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 	flags.BoolVar(&f.profile, "profile", false, "select the modules' overclocking profile")
 	flags.BoolVar(&f.rules, "rules", false, "list all rules")
 	flags.StringVar(&f.drawn, "map", "", "write the slot map to this file too: .svg or .png")
+	flags.BoolVar(&f.replace, "replace", false, "write the map over an existing file")
 	a.completePlaces(cmd, "pull", "put")
 	return cmd
 }
@@ -178,7 +180,7 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 		}
 		plan.Put = append(plan.Put, trial.Put{Place: place, Stick: s[0]})
 	}
-	b, err := a.openSound(card)
+	b, err := a.open(card)
 	if err != nil {
 		return err
 	}
@@ -196,7 +198,7 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 	}
 	if f.drawn != "" {
 		title, places := view.SlotMapAfter(b.Machine(), t)
-		if err := a.drawMap(f.drawn, title, places); err != nil {
+		if err := a.drawMap(f.drawn, title, places, f.replace); err != nil {
 			return err
 		}
 	}

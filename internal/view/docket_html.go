@@ -69,6 +69,6 @@ func DocketHTML(w io.Writer, d docket.Docket, paper string) error {
 		code = template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(png)) // our own picture
 	}
 	last := len(d.Handling) - 1
-	return docketPage.Execute(w, map[string]any{"D": d, "Title": docketTitle(d), "Lines": docketLines(d), "Paper": paper, "Code": code, "Verdict": verdictLine(d),
+	return docketPage.Execute(NewCleaner(w, false), map[string]any{"D": d, "Title": docketTitle(d), "Lines": docketLines(d), "Paper": paper, "Code": code, "Verdict": verdictLine(d),
 		"Map": docketMap(d), "Before": d.Handling[:last], "Last": d.Handling[last]})
 }

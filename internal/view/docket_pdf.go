@@ -13,6 +13,7 @@ import (
 	"github.com/go-pdf/fpdf"
 
 	"epitome/core/docket"
+	"epitome/core/plain"
 )
 
 // jobCode is the job's number as a QR code, a PNG; nothing where there is no
@@ -53,8 +54,8 @@ func DocketPDF(w io.Writer, d docket.Docket, paper string) error {
 	f.SetAutoPageBreak(true, pdfMargin)
 	translate := f.UnicodeTranslatorFromDescriptor("")
 	page, _ := f.GetPageSize()
-	s := &sheet{Fpdf: f, width: page - 2*pdfMargin, text: func(t string) string { return translate(latin.Replace(t)) }}
-	f.SetTitle(docketTitle(d), true)
+	s := &sheet{Fpdf: f, width: page - 2*pdfMargin, text: func(t string) string { return translate(latin.Replace(plain.Line(t))) }}
+	f.SetTitle(plain.Line(docketTitle(d)), true)
 	f.SetFooterFunc(func() {
 		f.SetY(-12)
 		f.SetFont("Helvetica", "", 8)
@@ -171,11 +172,13 @@ func (s *sheet) slots(d docket.Docket) {
 
 // clip shortens a name to a width.
 func clip(s *sheet, name string, wide float64) string {
-	for s.GetStringWidth(s.text(name)) > wide && len(name) > 4 {
-		runes := []rune(strings.TrimSuffix(name, "..."))
-		name = string(runes[:len(runes)-1]) + "..."
+	runes := []rune(plain.Clip(name, drawnAtMost))
+	for dots := ""; ; dots = "..." {
+		if len(runes) <= 4 || s.GetStringWidth(s.text(string(runes)+dots)) <= wide {
+			return string(runes) + dots
+		}
+		runes = runes[:len(runes)-1]
 	}
-	return name
 }
 
 // fitting is the sheet to fit by.

@@ -1,20 +1,52 @@
 package view
 
 import (
+	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
+	"strings"
+	"unicode/utf16"
 
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/plain"
 )
 
-// WriteJSON writes v as indented JSON with a newline behind.
+// WriteJSON writes v as indented JSON with a newline behind. Characters that
+// act on a terminal are escaped, so that the value stays whole and harmless.
 func WriteJSON(w io.Writer, v any) error {
-	e := json.NewEncoder(w)
+	var b bytes.Buffer
+	e := json.NewEncoder(&b)
 	e.SetIndent("", "  ")
 	e.SetEscapeHTML(false)
-	return e.Encode(v)
+	if err := e.Encode(v); err != nil {
+		return err
+	}
+	_, err := io.WriteString(w, escaped(b.String()))
+	return err
+}
+
+// escaped writes what acts as \uXXXX. Outside of its strings JSON holds nothing
+// of the kind but line feeds.
+func escaped(s string) string {
+	if !strings.ContainsFunc(s, func(r rune) bool { return r != '\n' && plain.Acts(r) }) {
+		return s
+	}
+	var b strings.Builder
+	for _, r := range s {
+		switch {
+		case r == '\n' || !plain.Acts(r):
+			b.WriteRune(r)
+		case r > 0xFFFF:
+			high, low := utf16.EncodeRune(r)
+			fmt.Fprintf(&b, `\u%04x\u%04x`, high, low)
+		default:
+			fmt.Fprintf(&b, `\u%04x`, r)
+		}
+	}
+	return b.String()
 }
 
 // finding is the promised shape of every finding.

@@ -10,6 +10,7 @@ import (
 	"github.com/wcharczuk/go-chart/v2/drawing"
 
 	"epitome/core/machine"
+	"epitome/core/plain"
 	"epitome/core/trial"
 )
 
@@ -74,8 +75,14 @@ func DrawSlotMap(w io.Writer, title string, places []Site, svg bool) error {
 		}
 	}
 	d.text("full frame: socket   dashed: free socket   double: soldered", mapMargin, high-mapMargin+4, 10, wide)
+	if svg {
+		w = NewCleaner(w, false)
+	}
 	return r.Save(w)
 }
+
+// drawnAtMost bounds a text that is shortened to fit a drawing, in characters.
+const drawnAtMost = 120
 
 type mapDrawing struct {
 	chart.Renderer
@@ -118,7 +125,7 @@ func (d *mapDrawing) text(s string, x, y int, size float64, wide int) {
 	d.SetFont(font)
 	d.SetFontColor(mapInk)
 	d.SetFontSize(size)
-	runes := []rune(s)
+	runes := []rune(plain.Clip(plain.Line(s), drawnAtMost))
 	for len(runes) > 4 && d.MeasureText(string(runes)).Width() > wide {
 		runes = append(runes[:len(runes)-4], '.', '.', '.')
 	}

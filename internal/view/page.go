@@ -42,6 +42,9 @@ func (p *Page) Flush(w io.Writer) error {
 	if p.ASCII {
 		s = toASCII(s)
 	}
+	if _, clean := w.(*Cleaner); !clean {
+		w = NewCleaner(w, p.Colour)
+	}
 	_, err := io.WriteString(w, s)
 	return err
 }
@@ -53,16 +56,15 @@ var asciiFor = strings.NewReplacer("─", "-", "│", "|", "├", "+", "└", "`
 func toASCII(s string) string {
 	s = asciiFor.Replace(s)
 	return strings.Map(func(r rune) rune {
-		if r > 0x7E {
+		switch {
+		case r >= '\uFDD0' && r <= '\uFDD2': // our own marks
+			return r
+		case r > 0x7E:
 			return '?'
 		}
 		return r
 	}, s)
 }
-
-const (
-	bold, dim, plainAgain = "\x1b[1m", "\x1b[2m", "\x1b[0m"
-)
 
 func (p *Page) style(code, s string) string {
 	if !p.Colour || s == "" {
@@ -79,7 +81,17 @@ func (p *Page) Headline(s string) {
 }
 
 // Line writes one line as it is.
-func (p *Page) Line(format string, args ...any) { fmt.Fprintf(&p.b, format+"\n", args...) }
+func (p *Page) Line(format string, args ...any) {
+	p.b.WriteString(oneLine(fmt.Sprintf(format, args...)) + "\n")
+}
+
+// oneLine keeps foreign text from beginning a line of its own.
+func oneLine(s string) string {
+	if !strings.ContainsAny(s, "\n\r\t") {
+		return s
+	}
+	return strings.NewReplacer("\n", " ", "\r", " ", "\t", " ").Replace(s)
+}
 
 // Blank writes an empty line.
 func (p *Page) Blank() { p.b.WriteByte('\n') }
@@ -105,7 +117,7 @@ func (p *Page) Foot(s string) {
 }
 
 func (p *Page) wrap(s string, width int) []string {
-	lines := strings.Split(text.WrapSoft(s, max(width, 20)), "\n")
+	lines := strings.Split(text.WrapSoft(oneLine(s), max(width, 20)), "\n")
 	for i, line := range lines {
 		lines[i] = strings.TrimRight(line, " ")
 	}
@@ -161,7 +173,7 @@ func (p *Page) Table(columns []Column, rows [][]string) {
 	for _, row := range rows {
 		cells := make(table.Row, len(row))
 		for i, cell := range row {
-			cells[i] = cell
+			cells[i] = oneLine(cell)
 		}
 		t.AppendRow(cells)
 	}

@@ -53,7 +53,7 @@ func (p *Page) SlotMap(sites []Site) {
 		column := indent
 		for n, s := range r.sites {
 			edge := edges[s.Form]
-			box := edge[0] + " " + text.Snip(s.Name, mapMaxName, "…") + " · " + s.Holds + " " + edge[1]
+			box := edge[0] + " " + text.Snip(oneLine(s.Name), mapMaxName, "…") + " · " + oneLine(s.Holds) + " " + edge[1]
 			width := text.StringWidthWithoutEscSequences(box)
 			switch {
 			case n > 0 && column+1+width > p.Width:
@@ -66,7 +66,9 @@ func (p *Page) SlotMap(sites []Site) {
 			b.WriteString(box)
 			column += width
 		}
-		p.Line("%s", strings.TrimRight(b.String(), " "))
+		for line := range strings.SplitSeq(b.String(), "\n") { // our own breaks: names and contents are one line each
+			p.Line("%s", strings.TrimRight(line, " "))
+		}
 	}
 }
 
