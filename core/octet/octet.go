@@ -11,6 +11,28 @@ import "encoding/binary"
 type Window struct {
 	data []byte
 	at   int
+	read *Read // nil where nobody wants to know
+}
+
+// A Read remembers which bytes of the whole were looked at as data. What only a
+// checksum covered was not.
+type Read struct{ seen []bool }
+
+// Seen reports whether the byte at offset at of the whole was looked at.
+func (r *Read) Seen(at int) bool { return at >= 0 && at < len(r.seen) && r.seen[at] }
+
+func (w Window) see(off, n int) {
+	if w.read != nil {
+		for i := range n {
+			w.read.seen[w.at+off+i] = true
+		}
+	}
+}
+
+// Watch returns a window over all of data, and what will be looked at of it.
+func Watch(data []byte) (Window, *Read) {
+	r := &Read{seen: make([]bool, len(data))}
+	return Window{data: data, read: r}, r
 }
 
 // Over returns a window over all of data. The bytes are not copied.
@@ -23,7 +45,14 @@ func (w Window) Len() int { return len(w.data) }
 func (w Window) At() int { return w.at }
 
 // Bytes returns the window's bytes. The caller must not change them.
-func (w Window) Bytes() []byte { return w.data }
+func (w Window) Bytes() []byte {
+	w.see(0, len(w.data))
+	return w.data
+}
+
+// Covered returns the bytes that a checksum covers: what they say is not looked
+// at. The caller must not change them.
+func (w Window) Covered() []byte { return w.data }
 
 // Slice returns the n bytes from off on; ok is false where they are not all
 // inside the window.
@@ -31,15 +60,15 @@ func (w Window) Slice(off, n int) (sub Window, ok bool) {
 	if off < 0 || n < 0 || off > len(w.data) || n > len(w.data)-off {
 		return Window{}, false
 	}
-	return Window{data: w.data[off : off+n : off+n], at: w.at + off}, true
+	return Window{data: w.data[off : off+n : off+n], at: w.at + off, read: w.read}, true
 }
 
 // From returns what follows off, empty where off lies outside.
 func (w Window) From(off int) Window {
 	if off < 0 || off > len(w.data) {
-		return Window{at: w.at + len(w.data)}
+		return Window{at: w.at + len(w.data), read: w.read}
 	}
-	return Window{data: w.data[off:], at: w.at + off}
+	return Window{data: w.data[off:], at: w.at + off, read: w.read}
 }
 
 // Byte returns the byte at off.
@@ -47,6 +76,7 @@ func (w Window) Byte(off int) (byte, bool) {
 	if off < 0 || off >= len(w.data) {
 		return 0, false
 	}
+	w.see(off, 1)
 	return w.data[off], true
 }
 
@@ -55,6 +85,7 @@ func (w Window) Word(off int) (uint16, bool) {
 	if off < 0 || off > len(w.data)-2 {
 		return 0, false
 	}
+	w.see(off, 2)
 	return binary.LittleEndian.Uint16(w.data[off:]), true
 }
 
@@ -63,6 +94,7 @@ func (w Window) DWord(off int) (uint32, bool) {
 	if off < 0 || off > len(w.data)-4 {
 		return 0, false
 	}
+	w.see(off, 4)
 	return binary.LittleEndian.Uint32(w.data[off:]), true
 }
 
@@ -71,6 +103,7 @@ func (w Window) QWord(off int) (uint64, bool) {
 	if off < 0 || off > len(w.data)-8 {
 		return 0, false
 	}
+	w.see(off, 8)
 	return binary.LittleEndian.Uint64(w.data[off:]), true
 }
 

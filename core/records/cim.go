@@ -26,6 +26,7 @@ const (
 	PhysicalMemoryArray Class = "PhysicalMemoryArray"
 	OperatingSystem     Class = "OperatingSystem"
 	Processor           Class = "Processor"
+	computerSystem      Class = "ComputerSystem" // told apart, and not read
 )
 
 // An Object is one management object: a class and its properties.
@@ -50,7 +51,7 @@ var tellingProperties = []struct {
 	name  string
 	class Class
 }{
-	{"TotalVisibleMemorySize", OperatingSystem}, {"MemoryDevices", PhysicalMemoryArray}, {"DeviceLocator", PhysicalMemory},
+	{"TotalVisibleMemorySize", OperatingSystem}, {"TotalPhysicalMemory", computerSystem}, {"DNSHostName", computerSystem}, {"MemoryDevices", PhysicalMemoryArray}, {"DeviceLocator", PhysicalMemory},
 	{"NumberOfLogicalProcessors", Processor}, {"NumberOfCores", Processor},
 }
 

@@ -1,207 +1,196 @@
+// Package redact makes a copy of a card that can leave the shop. It shares what
+// was understood and is known to be harmless, made anew from the decoded
+// values, with stand-ins for serial numbers and people; what was not understood
+// is left out and named. So a secret need not be looked for to stay home.
 package redact
 
 import (
-	"bytes"
-	"encoding/binary"
-	"encoding/hex"
 	"fmt"
-	"path"
 	"regexp"
 	"slices"
 	"strings"
+	"time"
 
 	"epitome/core/card"
+	"epitome/core/docket"
+	"epitome/core/need"
 	"epitome/core/records"
+	"epitome/core/smbios"
 	"epitome/core/spd"
+	"epitome/core/stick"
 )
 
-// Card returns a copy of a card that can be shared: serial numbers and asset
-// tags in firmware tables, EEPROM images and management objects, people's names
-// and the job's title are gone, and everything else reads as before. A serial
-// number that stood in several readings has the same stand-in in all of them.
-// Readings that can't be taken apart are left out and named.
+// Card returns the copy. A serial number that stood in several readings has the
+// same stand-in in all of them, so that what belonged together still does; the
+// findings about the copy's machine are those about the original's, but for the
+// names replaced. leftOut names the readings that are not in it, and why.
 func Card(c card.Card) (shared card.Card, leftOut []string) {
-	r := cardRedactor{stand: make(map[string]uint32), people: make(map[string]string)}
+	r := redactor{serials: newSerials(), people: make(map[string]string), sources: make(map[string]string), entry: entryOf(c)}
 	shared = card.Card{Made: c.Made}
 	for _, x := range c.Readings {
-		x.Source = path.Base(strings.ReplaceAll(x.Source, `\`, "/")) // a path may hold a user's name
-		data, ok := r.reading(x.Kind, x.Data)
-		if !ok {
-			leftOut = append(leftOut, x.Source)
+		r.name(x)
+	}
+	for _, x := range c.Readings {
+		if x.Kind == card.EntryPoint {
+			continue // its table is shared as one file, with its version
+		}
+		again := card.Reading{
+			Kind:    x.Kind,
+			Source:  r.sources[x.Source],
+			How:     known(x.How, ways, "files"),
+			Taken:   x.Taken.UTC().Truncate(time.Second),
+			Failure: failure(x),
+		}
+		if address.MatchString(x.Address) {
+			again.Address = x.Address
+		}
+		if len(x.Data) > 0 {
+			if why := r.remake(x, &again); why != "" {
+				leftOut = append(leftOut, fmt.Sprintf("%s (%s): %s", again.Source, x.Kind, why))
+				continue
+			}
+		}
+		if len(again.Data) == 0 && again.Failure == "" {
+			leftOut = append(leftOut, fmt.Sprintf("%s (%s): it holds nothing that was understood", again.Source, x.Kind))
 			continue
 		}
-		x.Data = data
-		shared.Readings = append(shared.Readings, x)
+		shared.Readings = append(shared.Readings, again)
 	}
 	return shared, leftOut
 }
 
-type cardRedactor struct {
-	stand  map[string]uint32 // by the serial as EEPROMs hold it, or as text
-	people map[string]string
+// A redactor remembers stand-ins.
+type redactor struct {
+	serials serials
+	people  map[string]string
+	sources map[string]string // a reading's source, which may be a path, and its stand-in
+	count   map[card.Kind]int
+	entry   smbios.EntryPoint
 }
 
-func (r *cardRedactor) reading(kind card.Kind, data []byte) ([]byte, bool) {
-	switch kind {
-	case card.Table, card.TableFile:
-		return r.table(data), true
+func entryOf(c card.Card) (entry smbios.EntryPoint) {
+	for _, r := range c.Of(card.EntryPoint) {
+		if e, err := smbios.ParseEntryPoint(r.Data); err == nil {
+			entry = e
+		}
+	}
+	return entry
+}
+
+// ways are how a reading is taken.
+var ways = []string{"live", "files", "system copy", "by hand", "worked out", "compared"}
+
+// ownSources are sources that commands write and look for.
+var ownSources = []string{"observed", "entered by hand", "propose", "recheck"}
+
+func known(text string, list []string, otherwise string) string {
+	if slices.Contains(list, text) {
+		return text
+	}
+	return otherwise
+}
+
+// address is where a module's EEPROM answers.
+var address = regexp.MustCompile(`^(?:\d{1,3}-00|0x)5[0-7]$`)
+
+// name gives a reading's source a stand-in: the kind and a number, since a path
+// or a file's name may hold a person's.
+func (r *redactor) name(x card.Reading) {
+	if _, done := r.sources[x.Source]; done {
+		return
+	}
+	if slices.Contains(ownSources, x.Source) {
+		r.sources[x.Source] = x.Source
+		return
+	}
+	if r.count == nil {
+		r.count = make(map[card.Kind]int)
+	}
+	r.count[x.Kind]++
+	r.sources[x.Source] = fmt.Sprintf("%s %d", x.Kind, r.count[x.Kind])
+}
+
+// failures are what can keep a reading from being taken or used, in the words
+// that are shared for each.
+var failures = []struct{ holds, says string }{
+	{"ENXIO", "the chip did not answer (ENXIO)"},
+	{"may not be read", "may not be read by this user; run again as root (sudo)"},
+	{"ee1004 loads", "no eeprom file: the chip driver is not loaded; modprobe ee1004 loads it, as root"},
+	{"spd5118 loads", "no eeprom file: the chip driver is not loaded; modprobe spd5118 loads it, as root"},
+	{"at24 loads", "no eeprom file: the chip driver is not loaded; modprobe at24 loads it, as root"},
+	{"modprobe", "no eeprom file: the chip driver is not loaded"},
+	{"is longer than", "is longer than any module's EEPROM"},
+}
+
+var withdrawn = regexp.MustCompile(`^withdrawn(?: \d{4}-\d{2}-\d{2})?$`)
+
+func failure(x card.Reading) string {
+	switch {
+	case x.Failure == "":
+		return ""
+	case x.Kind == card.Hand && withdrawn.MatchString(x.Failure):
+		return x.Failure
+	case x.Kind == card.Hand:
+		return "withdrawn"
+	}
+	for _, f := range failures {
+		if strings.Contains(x.Failure, f.holds) {
+			return f.says
+		}
+	}
+	return "could not be read"
+}
+
+// remake makes a reading's bytes anew; why says what stands against it.
+func (r *redactor) remake(x card.Reading, again *card.Reading) (why string) {
+	var err error
+	switch x.Kind {
+	case card.Table:
+		again.Kind = card.TableFile
+		again.Data = smbios.RawFile(smbios.Understood(x.Data, r.entry, r.serials.text), r.entry.Version)
+	case card.TableFile:
+		var entry smbios.EntryPoint
+		var table []byte
+		if entry, table, err = smbios.SplitFile(x.Data); err == nil {
+			again.Data = smbios.RawFile(smbios.Understood(table, entry, r.serials.text), entry.Version)
+		}
 	case card.SPD:
-		return r.image(data)
+		again.Data, err = spd.Understood(x.Data, r.serials.bytes)
 	case card.CIM:
-		return r.objects(data), true
+		again.Data, err = records.UnderstoodCIM(x.Data, r.serials.text)
+	case card.CPUInfo:
+		again.Data = records.UnderstoodCPUInfo(x.Data)
+	case card.MemInfo:
+		again.Data = records.UnderstoodMemInfo(x.Data)
+	case card.VMStat, card.Pressure:
+		again.Data = records.UnderstoodKernelText(x.Data)
+	case card.PCI:
+		again.Data = records.UnderstoodPCI(x.Data)
+	case card.Series:
+		var series need.Series
+		if series, err = need.ParseSeries(x.Data); err == nil {
+			again.Data = series.Encode()
+		}
 	case card.Hand:
-		return r.hand(data)
+		again.Data, err = r.hand(x.Data)
+	case card.Plan:
+		again.Data, err = plan(x.Data)
+	case card.Outcome:
+		again.Data, err = outcome(x.Data)
+	default:
+		return "readings of this kind are not shared"
 	}
-	return data, true
-}
-
-// firstStandIn begins stand-ins: a serial number that no maker gives out and
-// that is no placeholder.
-const firstStandIn = 0xA0000000
-
-// numbered is the stand-in of a serial number; one written with its bytes in
-// the other order is the same.
-func (r *cardRedactor) numbered(key string) (n uint32, reversed bool) {
-	key = strings.ToUpper(key)
-	if n, ok := r.stand[key]; ok {
-		return n, false
-	}
-	if n, ok := r.stand[flipped(key)]; ok && flipped(key) != key {
-		return n, true
-	}
-	n = firstStandIn + uint32(len(r.stand)) + 1
-	r.stand[key] = n
-	return n, false
-}
-
-// flipped writes pairs of hex digits in the other order; a text that is none is
-// returned as it is.
-func flipped(s string) string {
-	b, err := hex.DecodeString(s)
 	if err != nil {
-		return s
+		return "it can't be taken apart"
 	}
-	slices.Reverse(b)
-	return strings.ToUpper(hex.EncodeToString(b))
+	return ""
 }
 
-// text is the stand-in of a serial number or asset tag as text, as long as it
-// was.
-func (r *cardRedactor) text(s string) string {
-	trimmed := strings.TrimSpace(s)
-	if trimmed == "" || strings.Trim(trimmed, "0. xX-") == "" {
-		return s // says nothing
-	}
-	n, reversed := r.numbered(trimmed)
-	out := fmt.Sprintf("%08X", n)
-	if reversed {
-		out = flipped(out)
-	}
-	if len(s) < len(out) {
-		return out[len(out)-len(s):]
-	}
-	return out + strings.Repeat(" ", len(s)-len(out))
-}
-
-// secretFields are the string fields of firmware structures that tell one
-// machine from another: serial numbers and asset tags (DSP0134 clauses 7.2 to
-// 7.5, 7.18, 7.23).
-var secretFields = map[byte][]int{1: {0x07}, 2: {0x07, 0x08}, 3: {0x07, 0x08}, 4: {0x20, 0x21}, 17: {0x18, 0x19}, 22: {0x07}}
-
-// systemUUID is where type 1 holds the machine's own number, sixteen bytes.
-const systemUUID = 0x08
-
-// table overwrites secrets in place, so that lengths and offsets stay. A file
-// with an entry point before the table is read past it.
-func (r *cardRedactor) table(data []byte) []byte {
-	out := bytes.Clone(data)
-	at := 0
-	for _, magic := range []string{"_SM3_", "_SM_"} {
-		if bytes.HasPrefix(out, []byte(magic)) {
-			at = 32
-		}
-	}
-	for at+4 <= len(out) {
-		kind, long := out[at], int(out[at+1])
-		if long < 4 || at+long > len(out) {
-			break
-		}
-		spans, end := stringsFrom(out, at+long)
-		for _, field := range secretFields[kind] {
-			if field >= long {
-				continue
-			}
-			if n := int(out[at+field]); n >= 1 && n <= len(spans) {
-				span := out[spans[n-1][0]:spans[n-1][1]]
-				copy(span, r.text(string(span)))
-			}
-		}
-		if kind == 1 && long >= systemUUID+16 {
-			clear(out[at+systemUUID : at+systemUUID+16])
-		}
-		if kind == 127 {
-			break
-		}
-		at = end
-	}
-	return out
-}
-
-// stringsFrom lists where the strings behind a structure stand, and where the
-// next structure begins.
-func stringsFrom(data []byte, at int) (spans [][2]int, end int) {
-	for at < len(data) && data[at] != 0 {
-		n := bytes.IndexByte(data[at:], 0)
-		if n < 0 {
-			return spans, len(data)
-		}
-		spans = append(spans, [2]int{at, at + n})
-		at += n + 1
-	}
-	if len(spans) == 0 {
-		at++ // no strings: two noughts
-	}
-	return spans, at + 1
-}
-
-// image overwrites an EEPROM's serial number. Where a checksum covers it the
-// image is made right again; an image whose layout is not known is left out.
-func (r *cardRedactor) image(data []byte) ([]byte, bool) {
-	if len(data) == 0 {
-		return data, true
-	}
-	serial, ok := spd.Serial(data)
-	if !ok {
-		return nil, false
-	}
-	if serial == nil || bytes.Equal(serial, []byte{0, 0, 0, 0}) {
-		return data, true
-	}
-	n, reversed := r.numbered(hex.EncodeToString(serial))
-	var number [4]byte
-	binary.BigEndian.PutUint32(number[:], n)
-	if reversed {
-		slices.Reverse(number[:])
-	}
-	return spd.WithSerial(data, number), true
-}
-
-// secretKeys are properties of management objects that tell one machine or
-// person from another.
-var secretKeys = regexp.MustCompile(`(?i)("(?:SerialNumber|IdentifyingNumber|AssetTag|SMBIOSAssetTag|UUID|CSName|RegisteredUser|Organization|PSComputerName|SystemName|DNSHostName|UserName)"\s*:\s*")([^"]*)(")`)
-
-func (r *cardRedactor) objects(data []byte) []byte {
-	return secretKeys.ReplaceAllFunc(data, func(found []byte) []byte {
-		m := secretKeys.FindSubmatch(found)
-		return []byte(string(m[1]) + strings.TrimSpace(r.text(string(m[2]))) + string(m[3]))
-	})
-}
-
-// hand takes the name and the remarks out of a hand entry.
-func (r *cardRedactor) hand(data []byte) ([]byte, bool) {
+// hand takes people, remarks and free words out of a hand entry.
+func (r *redactor) hand(data []byte) ([]byte, error) {
 	h, err := records.ParseHand(data)
 	if err != nil {
-		return nil, false
+		return nil, err
 	}
 	if h.By != "" {
 		if r.people[h.By] == "" {
@@ -210,6 +199,111 @@ func (r *cardRedactor) hand(data []byte) ([]byte, bool) {
 		h.By = r.people[h.By]
 	}
 	h.Remarks = ""
-	out, err := h.Encode()
-	return out, err == nil
+	for _, from := range []*string{&h.Maximum.From, &h.PerSlot.From} {
+		if *from != "" {
+			*from = known(*from, records.HandSources, "a source that is named on the card")
+		}
+	}
+	for i := range h.Places {
+		p := &h.Places[i]
+		if p.Holds, err = described(p.Holds); err != nil {
+			return nil, err
+		}
+	}
+	h.Distrust = r.distrusted(h.Distrust)
+	return h.Encode()
+}
+
+// distrusted names the readings again by what they are called now.
+func (r *redactor) distrusted(names []string) (out []string) {
+	for _, name := range names {
+		if address.MatchString(name) {
+			out = append(out, name)
+		}
+		for source, now := range r.sources {
+			kind, _, _ := strings.Cut(now, " ")
+			if strings.EqualFold(kind, name) {
+				out = append(out, kind)
+			} else if name != "" && strings.Contains(source, name) {
+				out = append(out, now)
+			}
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// described writes a stick's text again without the words that say nothing of a
+// module. It is the same stick, or an error.
+func described(text string) (string, error) {
+	if text == "" || strings.EqualFold(text, records.Free) {
+		return text, nil
+	}
+	was, err := stick.Parse(text)
+	if err != nil {
+		return "", err
+	}
+	if len(was.Passed) == 0 {
+		return text, nil
+	}
+	for _, word := range was.Passed {
+		text = strings.Replace(text, word, "", 1)
+	}
+	text = strings.Join(strings.Fields(text), " ")
+	now, err := stick.Parse(text)
+	if err != nil {
+		return "", err
+	}
+	was.From, was.Passed, now.From = "", nil, ""
+	if fmt.Sprintf("%+v", was) != fmt.Sprintf("%+v", now) {
+		return "", fmt.Errorf("%q can't be told without its other words", text)
+	}
+	return text, nil
+}
+
+// plan keeps what goes where, and leaves out the shop: suppliers, articles,
+// prices and lists.
+func plan(data []byte) ([]byte, error) {
+	p, err := docket.ParsePlan(data)
+	if err != nil {
+		return nil, err
+	}
+	out := docket.Plan{Version: p.Version, Goal: harmlessGoal.FindString(p.Goal)}
+	for _, w := range p.Ways {
+		way := docket.Way{Number: w.Number, Pull: w.Pull}
+		for _, x := range w.Put {
+			if x.Stick, err = described(x.Stick); err != nil {
+				return nil, err
+			}
+			way.Put = append(way.Put, docket.Put{Place: x.Place, From: x.From, Stick: x.Stick})
+		}
+		for _, b := range w.Buys {
+			if b.Text, err = described(b.Text); err != nil {
+				return nil, err
+			}
+			way.Buys = append(way.Buys, docket.Bought{Units: b.Units, Pieces: b.Pieces, Text: b.Text})
+		}
+		out.Ways = append(out.Ways, way)
+	}
+	return out.Encode()
+}
+
+var harmlessGoal = regexp.MustCompile(`^reach [\d.]{1,8} [KMGT]B`)
+
+// results are what a recheck comes to.
+var results = []string{"as predicted", "differs", "cannot tell"}
+
+// outcome keeps what was found in which place; what differed is told in words
+// that may quote anything.
+func outcome(data []byte) ([]byte, error) {
+	o, err := records.ParseOutcome(data)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := time.Parse(time.DateOnly, o.Date); err != nil {
+		o.Date = ""
+	}
+	o.Result = known(o.Result, results, "cannot tell")
+	o.Differs = nil
+	return o.Encode()
 }

@@ -25,11 +25,13 @@ type Inventory struct {
 func Decode(image []byte, entry EntryPoint) (Inventory, error) {
 	v := Inventory{Version: entry.Version}
 	var err error
-	v.Notes, err = walk(image, entry, v.take)
+	v.Notes, err = walk(image, entry, func(s Structure) { v.take(s) })
 	return v, err
 }
 
-func (v *Inventory) take(s Structure) {
+// take decodes a structure; known is false where it is of a type that nothing
+// here rests on.
+func (v *Inventory) take(s Structure) (known bool) {
 	switch s.Type {
 	case TypeFirmware:
 		v.Firmware = append(v.Firmware, decodeFirmware(s))
@@ -61,7 +63,10 @@ func (v *Inventory) take(s Structure) {
 		if a, ok := decodeArrayAddress(s); ok {
 			v.Addresses = append(v.Addresses, a)
 		}
+	default:
+		return false
 	}
+	return true
 }
 
 // SystemArrays returns the arrays that hold system memory.

@@ -169,7 +169,7 @@ func (im *image) expoAt(off int) bool {
 func (im *image) checkOf(from, last int) maybe.Value[Check] {
 	w, ok := im.Slice(from, last-from+1)
 	found, has := im.Word(last + 1)
-	return maybe.If(Check{From: from, Last: last, Expected: CRC16(w.Bytes()), Found: found}, ok && has)
+	return maybe.If(Check{From: from, Last: last, At: last + 1, Expected: CRC16(w.Covered()), Found: found}, ok && has)
 }
 
 // words reads a profile whose times are words in ps.

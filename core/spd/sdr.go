@@ -33,6 +33,7 @@ const (
 	oldTRC        = 41
 	oldTRFC       = 42
 	oldRevision   = 62
+	oldSum        = 63 // of bytes 0 to 62
 	oldMaker      = 64 // 8 bytes
 	oldLocation   = 72
 	oldPart       = 73 // 18 characters

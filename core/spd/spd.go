@@ -65,6 +65,7 @@ type Module struct {
 // A Check is a checksum or CRC over part of an image.
 type Check struct {
 	From, Last      int    // the bytes covered, both inclusive
+	At              int    // where it is stored
 	Expected, Found uint16 // as computed, as stored
 }
 
@@ -180,7 +181,9 @@ var otherTypes = map[byte]string{
 // Decode reads an image. Errors wrap ErrDamaged or ErrUnsupported; an image
 // that is merely cut short is decoded as far as it goes, and Notes says what
 // is missing.
-func Decode(data []byte) (Module, error) {
+func Decode(data []byte) (Module, error) { return decode(data, octet.Over(data)) }
+
+func decode(data []byte, window octet.Window) (Module, error) {
 	damaged := func(at int, field, want, have string) error {
 		return &FormatError{Kind: ErrDamaged, Byte: at, Field: field, Want: want, Have: have}
 	}
@@ -205,7 +208,7 @@ func Decode(data []byte) (Module, error) {
 	if len(data) < d.least {
 		return Module{}, damaged(len(data), "end of the image", fmt.Sprintf("at least %d bytes of a %v module", d.least, d.generation), fmt.Sprint(len(data)))
 	}
-	im := image{Window: octet.Over(data)}
+	im := image{Window: window}
 	im.Generation, im.TypeCode = d.generation, code
 	im.Checks, im.Latencies = make([]Check, 0, 2), make([]jedec.Latency, 0, 16)
 	d.decode(&im)
@@ -343,8 +346,8 @@ func (im *image) continuationMaker(off int) {
 
 // sum8 verifies the checksum of SDR to DDR2: bytes 0 to 62 in byte 63.
 func (im *image) sum8() {
-	if sum, ok := im.Sum(63); ok && im.has(63) {
-		im.Checks = append(im.Checks, Check{Last: 62, Expected: uint16(sum), Found: uint16(im.at(63))})
+	if sum, ok := im.Sum(oldSum); ok && im.has(oldSum) {
+		im.Checks = append(im.Checks, Check{Last: oldSum - 1, At: oldSum, Expected: uint16(sum), Found: uint16(im.at(oldSum))})
 	}
 }
 
@@ -356,7 +359,7 @@ func (im *image) crc(from, last, stored int) {
 		im.note("the image ends before the CRC in bytes %d and %d", stored, stored+1)
 		return
 	}
-	im.Checks = append(im.Checks, Check{From: from, Last: last, Expected: CRC16(w.Bytes()), Found: found})
+	im.Checks = append(im.Checks, Check{From: from, Last: last, At: stored, Expected: CRC16(w.Covered()), Found: found})
 }
 
 // CRC16 is the CRC of DDR3 and later images: polynomial x16 + x12 + x5 + 1,

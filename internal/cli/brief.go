@@ -43,10 +43,12 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 			if err != nil {
 				return err
 			}
-			m := b.Machine()
 			if hide {
-				m = redact.Machine(m)
+				shared, leftOut := redact.Card(b.Card())
+				a.leftHome(leftOut)
+				b = a.lay(args[0], shared)
 			}
+			m := b.Machine()
 			if err := a.besides(b.Card(), m, share, drawn, replace); err != nil {
 				return err
 			}
@@ -95,12 +97,17 @@ func (a *app) besides(c card.Card, m machine.Machine, share, drawn string, repla
 	return a.drawMap(drawn, title, places, replace)
 }
 
+// leftHome names the readings that are not shared.
+func (a *app) leftHome(names []string) {
+	for _, name := range names {
+		a.say("share    left out: %s", name)
+	}
+}
+
 // share writes a card that can leave the shop.
 func (a *app) share(c card.Card, path string, replace bool) error {
 	shared, leftOut := redact.Card(c)
-	for _, name := range leftOut {
-		a.say("share    %s is left out: it can't be taken apart", name)
-	}
+	a.leftHome(leftOut)
 	text, err := shared.Encode()
 	if err != nil {
 		return err

@@ -19,9 +19,14 @@ func (a *app) open(path string) (*bench.Bench, error) {
 	if err != nil {
 		return nil, err
 	}
+	return a.lay(path, c), nil
+}
+
+// lay lays a card on the bench, beside what is known of its parts.
+func (a *app) lay(path string, c card.Card) *bench.Bench {
 	k, wrong := a.known(path)
 	a.leftOut(wrong)
-	return bench.New(c, k), nil
+	return bench.New(c, k)
 }
 
 // leftOut names what is wrong with the workshop's own catalogue. The rest of it
