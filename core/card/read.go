@@ -8,7 +8,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
@@ -20,6 +22,14 @@ type file struct {
 	Readings []entry `yaml:"readings"`
 }
 
+// Bounds of a card that keep the reading of any file, however it was made,
+// within seconds and memory.
+const (
+	maxReadings = 4096      // no machine has a tenth of that
+	maxEntry    = 64 << 10  // bytes of a reading beside its own bytes
+	maxForeign  = 512 << 10 // bytes of a card that is not laid out as Encode does it
+)
+
 // Parse reads a card. It returns ErrNotCard where the text is something else
 // and ErrNewer where a later version wrote it, both wrapped with what was
 // found. A reading whose bytes do not agree with its sum is kept without them
@@ -28,17 +38,16 @@ func Parse(text []byte) (Card, error) {
 	if len(text) > MaxSize {
 		return Card{}, fmt.Errorf("%w: %d bytes long, the most is %d", ErrNotCard, len(text), MaxSize)
 	}
+	text = bytes.ReplaceAll(bytes.TrimPrefix(text, []byte("\xEF\xBB\xBF")), []byte("\r\n"), []byte("\n"))
 	if err := checkVersion(text); err != nil {
 		return Card{}, err
 	}
-	var f file
-	d := yaml.NewDecoder(bytes.NewReader(text))
-	d.KnownFields(true) // a key we would lose when writing the card again
-	if err := d.Decode(&f); err != nil {
-		return Card{}, fmt.Errorf("card can't be read: %w", tidy(err))
+	f, err := laidOut(text)
+	if errors.Is(err, errForeign) {
+		f, err = foreign(text)
 	}
-	if err := d.Decode(new(yaml.Node)); !errors.Is(err, io.EOF) {
-		return Card{}, errors.New("card can't be read: something follows its end; one file holds one card")
+	if err != nil {
+		return Card{}, fmt.Errorf("card can't be read: %w", err)
 	}
 	c := Card{Made: f.Made, Title: f.Title}
 	for i, e := range f.Readings {
@@ -54,25 +63,51 @@ func Parse(text []byte) (Card, error) {
 	return c, nil
 }
 
+// foreign reads a card that an editor or another program laid out in its own
+// way. The YAML library makes a tree of all of it, many times its size.
+func foreign(text []byte) (f file, err error) {
+	if len(text) > maxForeign {
+		return f, fmt.Errorf("it has %d KiB and is not laid out as this program does it; up to %d KiB are read then", len(text)>>10, maxForeign>>10)
+	}
+	d := yaml.NewDecoder(bytes.NewReader(text))
+	d.KnownFields(true) // a key we would lose when writing the card again
+	if err := d.Decode(&f); err != nil {
+		return f, tidy(err)
+	}
+	if err := d.Decode(new(yaml.Node)); !errors.Is(err, io.EOF) {
+		return f, errors.New("something follows its end; one file holds one card")
+	}
+	if len(f.Readings) > maxReadings {
+		return f, fmt.Errorf("it has %d readings; a card holds %d at the most", len(f.Readings), maxReadings)
+	}
+	return f, nil
+}
+
+// versionLine is how a card says what it is.
+var versionLine = regexp.MustCompile(`(?m)^epitome-card:[ \t]*(\S+)[ \t]*(?:#.*)?$`)
+
 // checkVersion looks at the version alone, so that a newer card is refused
 // for that and not for the keys it has added.
 func checkVersion(text []byte) error {
-	var peek struct {
-		Version *int `yaml:"epitome-card"`
-	}
-	if err := yaml.Unmarshal(text, &peek); err != nil {
-		if !bytes.Contains(text[:min(len(text), 512)], []byte("epitome-card:")) {
-			return fmt.Errorf("%w: it does not begin with the line epitome-card", ErrNotCard)
+	m := versionLine.FindSubmatch(text)
+	if m == nil && len(text) <= maxForeign {
+		// The line may be written another way: {"epitome-card": 1}.
+		var peek struct {
+			Version *int `yaml:"epitome-card"`
 		}
-		return fmt.Errorf("card can't be read: %w", tidy(err))
+		if err := yaml.Unmarshal(text, &peek); err == nil && peek.Version != nil {
+			m = [][]byte{nil, fmt.Append(nil, *peek.Version)}
+		}
 	}
-	switch {
-	case peek.Version == nil:
+	if m == nil {
 		return fmt.Errorf("%w: it has no line epitome-card", ErrNotCard)
-	case *peek.Version < 1:
-		return fmt.Errorf("%w: version %d does not exist", ErrNotCard, *peek.Version)
-	case *peek.Version > Version:
-		return fmt.Errorf("%w: it says epitome-card: %d, this program reads up to %d; use the newer program", ErrNewer, *peek.Version, Version)
+	}
+	version, err := strconv.Atoi(string(m[1]))
+	switch {
+	case err != nil || version < 1:
+		return fmt.Errorf("%w: version %.20q does not exist", ErrNotCard, m[1])
+	case version > Version:
+		return fmt.Errorf("%w: it says epitome-card: %d, this program reads up to %d; use the newer program", ErrNewer, version, Version)
 	}
 	return nil
 }
