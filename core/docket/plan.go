@@ -66,6 +66,9 @@ type Bought struct {
 // planVersion is the version of plans that this package writes and reads.
 const planVersion = 1
 
+// maxPlan bounds a plan, in bytes: a thousand proposals.
+const maxPlan = 512 << 10
+
 // ErrPlan is what every error of ParsePlan wraps.
 var ErrPlan = errors.New("plan can't be used")
 
@@ -133,6 +136,9 @@ func (p Plan) Encode() ([]byte, error) { return yaml.Marshal(p) }
 // ParsePlan reads a plan. Errors wrap ErrPlan.
 func ParsePlan(text []byte) (Plan, error) {
 	var p Plan
+	if len(text) > maxPlan {
+		return p, fmt.Errorf("%w: %d KiB; up to %d are read", ErrPlan, len(text)>>10, maxPlan>>10)
+	}
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
 	if err := d.Decode(&p); err != nil && !errors.Is(err, io.EOF) {

@@ -47,6 +47,7 @@ func (s *sources) readHands(c card.Card) {
 		}
 		s.hands = append(s.hands, handEntry{h, source})
 	}
+	s.hands = bounded(s, "hand entries", "observations", s.hands)
 }
 
 // trusted drops the readings that a hand entry distrusts, and names them.
@@ -208,6 +209,9 @@ func (s sources) handPlaces(listed []string) []machine.Place {
 			name := plain.Line(p.Name)
 			if known[strings.ToLower(name)] {
 				continue
+			}
+			if len(known) >= mostPlaces {
+				return places
 			}
 			known[strings.ToLower(name)] = true
 			seen := s.seen(name)

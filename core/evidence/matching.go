@@ -38,6 +38,7 @@ func (s *sources) readChips(c card.Card) {
 		e.stick = image
 		s.chips = append(s.chips, e)
 	}
+	s.chips = bounded(s, "module EEPROMs", "modules", s.chips)
 }
 
 // shortAddress brings "0-0050" and "0x50" to "0x50".

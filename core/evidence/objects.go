@@ -32,6 +32,8 @@ func (s *sources) adoptObjects() {
 			arrays = append(arrays, arrayOf(o))
 		}
 	}
+	devices = bounded(s, "management objects", "places", devices)
+	arrays = bounded(s, "management objects", "arrays", arrays)
 	if len(devices)+len(arrays) > 0 {
 		s.tables.Devices, s.tables.Arrays, s.fromObjects = devices, arrays, true
 	}

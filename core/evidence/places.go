@@ -35,9 +35,10 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 // any: a place is known then by its chip's address alone.
 func (s *sources) chipPlaces() []machine.Place {
 	var places []machine.Place
+	taken := make(names)
 	for i := range s.chips {
 		e := &s.chips[i]
-		p := machine.Place{Name: e.source, EEPROMAddress: e.address, Attach: weigh(e.attach()...),
+		p := machine.Place{Name: taken.own(e.source), EEPROMAddress: e.address, Attach: weigh(e.attach()...),
 			Filled: weigh(claimed(true, prime, e.source, "its EEPROM answers"))}
 		if f, ok := e.stick.Form.Get(); ok {
 			p.Form = weigh(claimed(f, fair, e.source, "module type "+f.String()))
@@ -57,8 +58,8 @@ func placeNames(devices []smbios.Device) []string {
 	for _, d := range devices {
 		count[d.Locator]++
 	}
-	names := make([]string, len(devices))
-	taken := make(map[string]bool)
+	list := make([]string, len(devices))
+	taken := make(names)
 	for i, d := range devices {
 		name, named := told(d.Locator)
 		bank, hasBank := told(d.Bank)
@@ -70,17 +71,23 @@ func placeNames(devices []smbios.Device) []string {
 		case count[d.Locator] > 1 && hasBank:
 			name += " / " + bank
 		}
-		for unique, n := name, 2; ; n++ {
-			if !taken[unique] {
-				name = unique
-				break
-			}
-			unique = fmt.Sprintf("%s #%d", name, n)
-		}
-		taken[name] = true
-		names[i] = name
+		list[i] = taken.own(name)
 	}
-	return names
+	return list
+}
+
+// names are those that are given already.
+type names map[string]bool
+
+// own returns the name, with a number behind where it is given already: a
+// place's name is its own within the machine.
+func (taken names) own(name string) string {
+	unique := name
+	for n := 2; taken[unique]; n++ {
+		unique = fmt.Sprintf("%s #%d", name, n)
+	}
+	taken[unique] = true
+	return unique
 }
 
 func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machine.Kind], chip *eeprom) machine.Place {

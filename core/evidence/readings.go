@@ -64,10 +64,24 @@ func read(c card.Card) sources {
 		}
 		s.pci = append(s.pci, devices...)
 	}
+	s.pci = bounded(&s, "PCI ids", "devices", s.pci)
 	if r := c.Of(card.MemInfo); len(r) > 0 {
 		s.memory = records.ParseMemInfo(r[0].Data)
 	}
 	return s
+}
+
+// mostPlaces bounds how many of a thing one machine has. The largest servers
+// have a quarter of that.
+const mostPlaces = 512
+
+// bounded leaves out what is beyond any machine, and says so.
+func bounded[T any](s *sources, source, what string, list []T) []T {
+	if len(list) <= mostPlaces {
+		return list
+	}
+	s.fail(source, fmt.Sprintf("lists %d %s; no machine has so many, and the first %d are used", len(list), what, mostPlaces))
+	return list[:mostPlaces:mostPlaces]
 }
 
 // A pastJob is an earlier job on the machine: places that got a module, and
@@ -145,6 +159,9 @@ func (s *sources) decode(source string, table []byte, entry smbios.EntryPoint) {
 	for _, note := range inventory.Notes {
 		s.fail(source, note)
 	}
+	inventory.Devices = bounded(s, source, "places", inventory.Devices)
+	inventory.OldModules = bounded(s, source, "places", inventory.OldModules)
+	inventory.Arrays = bounded(s, source, "arrays", inventory.Arrays)
 	s.tables = inventory
 	s.hasTable = len(inventory.Systems)+len(inventory.Devices)+len(inventory.Arrays)+len(inventory.Boards) > 0
 	if s.hasTable && err == nil && len(inventory.SystemDevices()) == 0 {

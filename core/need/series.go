@@ -190,6 +190,9 @@ func (s Sample) appendLine(b []byte) []byte {
 	return append(b, '\n')
 }
 
+// maxSamples bounds a series: a week at six a minute, or a day at one a second.
+const maxSamples = 100_000
+
 // ErrSeries is what every error of ParseSeries wraps.
 var ErrSeries = errors.New("series can't be read")
 
@@ -201,7 +204,11 @@ func ParseSeries(text []byte) (Series, error) {
 	if err != nil {
 		return nil, err
 	}
-	series := make(Series, 0, bytes.Count(rest, []byte{'\n'}))
+	lines := bytes.Count(rest, []byte{'\n'})
+	if lines > maxSamples {
+		return nil, fmt.Errorf("%w: %d samples; up to %d are read", ErrSeries, lines, maxSamples)
+	}
+	series := make(Series, 0, lines)
 	for number := 2; len(rest) > 0; number++ {
 		line, after, whole := bytes.Cut(rest, []byte{'\n'})
 		rest = after

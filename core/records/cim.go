@@ -63,6 +63,9 @@ var ErrCIM = errors.New("not an export of management objects")
 // or UTF-16 with a byte order mark. Objects of other classes are left out.
 // Errors wrap ErrCIM.
 func ParseCIM(data []byte) ([]Object, error) {
+	if len(data) > maxExport {
+		return nil, fmt.Errorf("%w: %d KiB; up to %d are read", ErrCIM, len(data)>>10, maxExport>>10)
+	}
 	text, err := decodeText(data)
 	if err != nil {
 		return nil, err
@@ -98,61 +101,144 @@ func decodeText(data []byte) (string, error) {
 	return string(data), nil
 }
 
+// Bounds of an export: more is none of one machine.
+const (
+	maxObjects    = 2000
+	maxProperties = 500
+	deepestNest   = 8
+	maxExport     = 4 << 20 // bytes
+)
+
+// cimJSON takes the objects out of a text, however the shell nested them. It
+// reads word by word: exports carry large descriptions of their own classes,
+// which are passed over and never held.
 func cimJSON(text string) ([]Object, error) {
-	d := json.NewDecoder(strings.NewReader(text))
-	d.UseNumber()
-	var objects []Object
+	r := cimReader{Decoder: json.NewDecoder(strings.NewReader(text))}
+	r.UseNumber()
 	for {
-		var value any
-		err := d.Decode(&value)
+		t, err := r.Token()
 		if errors.Is(err, io.EOF) {
-			return objects, nil
+			return r.objects, nil
+		}
+		if err == nil {
+			err = r.value(t, 0, nil)
 		}
 		if err != nil {
-			return objects, fmt.Errorf("%w: JSON at offset %d: %v", ErrCIM, d.InputOffset(), err)
+			return r.objects, fmt.Errorf("%w: JSON at offset %d: %v", ErrCIM, r.InputOffset(), err)
 		}
-		objects = collect(objects, value, 0)
 	}
 }
 
-// collect takes the objects out of a value, however the shell nested them.
-func collect(objects []Object, value any, depth int) []Object {
-	const deepest = 8
-	if depth > deepest {
-		return objects
-	}
-	switch v := value.(type) {
-	case []any:
-		for _, item := range v {
-			objects = collect(objects, item, depth+1)
-		}
-	case map[string]any:
-		o := Object{properties: make(map[string]string, len(v))}
-		for name, property := range v {
-			if s, ok := scalar(property); ok {
-				o.properties[name] = s
-			}
-		}
-		if o.classify(v) {
-			return append(objects, o)
-		}
-		// A wrapper such as {"OperatingSystem": {…}, "PhysicalMemory": […]}.
-		for _, class := range []Class{OperatingSystem, Processor, PhysicalMemoryArray, PhysicalMemory} {
-			for _, prefix := range []string{"", "CIM_", "Win32_"} {
-				if inner, ok := v[prefix+string(class)]; ok {
-					objects = collect(objects, inner, depth+1)
-				}
-			}
-		}
-		if inner, ok := v["value"]; ok {
-			objects = collect(objects, inner, depth+1)
-		}
-	}
-	return objects
+type cimReader struct {
+	*json.Decoder
+	objects []Object
 }
 
-func scalar(v any) (string, bool) {
-	switch x := v.(type) {
+// wrappers are names under which shells nest objects.
+func wrapper(name string) bool {
+	switch bareClass(name) {
+	case OperatingSystem, Processor, PhysicalMemoryArray, PhysicalMemory, "value":
+		return true
+	}
+	return false
+}
+
+// value reads what begins with a token. owner is the object that it is a
+// property of, nil where it stands for itself.
+func (r *cimReader) value(t json.Token, depth int, owner *Object) error {
+	if _, isScalar := scalar(t); !isScalar && t != nil && depth > deepestNest {
+		return r.skip()
+	}
+	switch t {
+	case json.Delim('['):
+		for r.More() {
+			t, err := r.Token()
+			if err == nil {
+				err = r.value(t, depth+1, owner)
+			}
+			if err != nil {
+				return err
+			}
+		}
+		_, err := r.Token()
+		return err
+	case json.Delim('{'):
+		return r.object(depth, owner)
+	}
+	return nil
+}
+
+// object reads an object. One of a class that is read is kept, with what is
+// nested in it passed over; another may be a wrapper, such as
+// {"OperatingSystem": {…}, "PhysicalMemory": […]}, or describe its owner's class.
+func (r *cimReader) object(depth int, owner *Object) error {
+	o := Object{properties: make(map[string]string)}
+	before := len(r.objects)
+	for r.More() {
+		key, err := r.Token()
+		if err != nil {
+			return err
+		}
+		name, _ := key.(string)
+		t, err := r.Token()
+		if err != nil {
+			return err
+		}
+		text, isScalar := scalar(t)
+		switch {
+		case isScalar:
+			if len(o.properties) < maxProperties {
+				o.properties[name] = text
+			}
+		case t == nil:
+		case depth < deepestNest && wrapper(name):
+			err = r.value(t, depth+1, nil)
+		case name == "CimClass":
+			err = r.value(t, depth+1, &o)
+		default:
+			err = r.skip()
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if _, err := r.Token(); err != nil {
+		return err
+	}
+	if owner != nil {
+		if name := o.properties["CimClassName"]; name != "" {
+			owner.properties["CimClassName"] = name
+		}
+		return nil
+	}
+	if o.classify() {
+		if len(r.objects) == maxObjects {
+			return fmt.Errorf("more than %d objects", maxObjects)
+		}
+		r.objects = append(r.objects[:before], o)
+	}
+	return nil
+}
+
+// skip passes over the array or object that has just begun.
+func (r *cimReader) skip() error {
+	for depth := 1; depth > 0; {
+		t, err := r.Token()
+		if err != nil {
+			return err
+		}
+		switch t {
+		case json.Delim('['), json.Delim('{'):
+			depth++
+		case json.Delim(']'), json.Delim('}'):
+			depth--
+		}
+	}
+	return nil
+}
+
+func scalar(t json.Token) (string, bool) {
+	switch x := t.(type) {
 	case string:
 		return x, true
 	case json.Number:
@@ -163,22 +249,20 @@ func scalar(v any) (string, bool) {
 	return "", false
 }
 
+// bareClass takes the schema's prefix off a class name.
+func bareClass(name string) Class {
+	if _, bare, found := strings.Cut(name, "_"); found {
+		return Class(bare)
+	}
+	return Class(name)
+}
+
 // classify finds out what the object is: by its class name, else by what only
 // its class has.
-func (o *Object) classify(raw map[string]any) bool {
-	names := []string{o.properties["CreationClassName"], o.properties["__CLASS"], o.properties["CimClassName"]}
-	if nested, ok := raw["CimClass"].(map[string]any); ok {
-		if name, ok := nested["CimClassName"].(string); ok {
-			names = append(names, name)
-		}
-	}
-	for _, name := range names {
-		_, bare, found := strings.Cut(name, "_")
-		if !found {
-			bare = name
-		}
-		switch c := Class(bare); c {
-		case PhysicalMemory, PhysicalMemoryArray, OperatingSystem, Processor:
+func (o *Object) classify() bool {
+	for _, name := range []string{o.properties["CreationClassName"], o.properties["__CLASS"], o.properties["CimClassName"]} {
+		switch c := bareClass(name); c {
+		case PhysicalMemory, PhysicalMemoryArray, OperatingSystem, Processor, computerSystem:
 			o.Class = c
 			return true
 		}
@@ -220,8 +304,11 @@ func cimCSV(text string) ([]Object, error) {
 					o.properties[name] = row[i]
 				}
 			}
-			if o.classify(nil) {
+			if o.classify() {
 				objects = append(objects, o)
+			}
+			if len(objects) > maxObjects {
+				return objects[:maxObjects], fmt.Errorf("%w: more than %d objects", ErrCIM, maxObjects)
 			}
 		}
 	}

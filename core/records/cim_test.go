@@ -1,6 +1,7 @@
 package records_test
 
 import (
+	"strings"
 	"testing"
 	"unicode/utf16"
 
@@ -75,4 +76,34 @@ func FuzzParseCIM(f *testing.F) {
 			require.NotEmpty(t, o.Class)
 		}
 	})
+}
+
+func TestAnExportHasBounds(t *testing.T) {
+	for _, text := range []string{strings.Repeat("[", 2_000_000), strings.Repeat(`{"value":`, 300_000), "[" + strings.Repeat("1,", 1_000_000) + "1]"} {
+		objects, _ := records.ParseCIM([]byte(text))
+		assert.Empty(t, objects)
+	}
+	_, err := records.ParseCIM([]byte("[" + strings.Repeat(`{"DeviceLocator":"a"},`, 3000) + "1]"))
+	assert.ErrorContains(t, err, "more than 2000 objects")
+	_, err = records.ParseCIM(make([]byte, 5<<20))
+	assert.ErrorIs(t, err, records.ErrCIM)
+}
+
+// The computer's own object has the number of its processors too: its name is
+// no processor's.
+func TestTheComputersNameIsNoProcessor(t *testing.T) {
+	objects, err := records.ParseCIM([]byte(`{"Name":"QUAY-PC","NumberOfLogicalProcessors":8,"TotalPhysicalMemory":8000}`))
+	require.NoError(t, err)
+	for _, o := range objects {
+		assert.NotEqual(t, records.Processor, o.Class)
+	}
+}
+
+// Shells write a description of the class into each object; it names the class
+// and is otherwise passed over.
+func TestClassDescriptionsArePassedOver(t *testing.T) {
+	objects, err := records.ParseCIM([]byte(`{"Caption":"Linux","CimClass":{"CimClassName":"CIM_OperatingSystem","CimClassProperties":[{"Name":"DeviceLocator"}]},"Names":["DeviceLocator"]}`))
+	require.NoError(t, err)
+	require.Len(t, objects, 1)
+	assert.Equal(t, records.OperatingSystem, objects[0].Class)
 }

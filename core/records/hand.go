@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"strings"
+	"unicode/utf8"
 
 	"go.yaml.in/yaml/v3"
 
@@ -115,6 +116,13 @@ maximum:
 remarks: ""
 `
 
+// Bounds of a hand entry: nobody writes more about one machine.
+const (
+	maxHand       = 128 << 10 // bytes
+	maxHandPlaces = 256
+	maxPlaceName  = 80 // characters
+)
+
 // ErrHand is what every error of ParseHand wraps.
 var ErrHand = errors.New("hand entry can't be used")
 
@@ -127,6 +135,9 @@ var handKinds = []string{"", "laptop", "desktop", "all-in-one", "mini", "server"
 // dropped. Errors wrap ErrHand and name line or entry.
 func ParseHand(text []byte) (Hand, error) {
 	var h Hand
+	if len(text) > maxHand {
+		return h, fmt.Errorf("%w: %d KiB; up to %d are read", ErrHand, len(text)>>10, maxHand>>10)
+	}
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
 	if err := d.Decode(&h); err != nil {
@@ -169,6 +180,10 @@ func (h *Hand) checkPlaces() error {
 		}
 		name := strings.ToLower(strings.TrimSpace(p.Name))
 		switch {
+		case len(places) == maxHandPlaces:
+			return fmt.Errorf("%w: places: more than %d", ErrHand, maxHandPlaces)
+		case utf8.RuneCountInString(name) > maxPlaceName:
+			return fmt.Errorf("%w: places: the name of entry %d is longer than %d characters", ErrHand, i+1, maxPlaceName)
 		case name == "":
 			return fmt.Errorf("%w: places: entry %d has no name; number it if none is printed", ErrHand, i+1)
 		case names[name]:

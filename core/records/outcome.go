@@ -45,6 +45,9 @@ func (o Outcome) Encode() ([]byte, error) {
 
 // ParseOutcome reads an outcome. Errors wrap ErrOutcome.
 func ParseOutcome(text []byte) (o Outcome, err error) {
+	if len(text) > maxHand {
+		return o, fmt.Errorf("%w: %d KiB; up to %d are read", ErrOutcome, len(text)>>10, maxHand>>10)
+	}
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
 	if err := d.Decode(&o); err != nil {
@@ -55,6 +58,9 @@ func ParseOutcome(text []byte) (o Outcome, err error) {
 	}
 	return o, nil
 }
+
+// maxPlan bounds a kept plan, in bytes: a thousand proposals.
+const maxPlan = 512 << 10
 
 // PlannedPlaces returns the places into which a way of a kept plan puts a
 // bought or spare module; none where the plan can't be read or has no such way.
@@ -68,7 +74,7 @@ func PlannedPlaces(plan []byte, number int) (names []string) {
 			} `yaml:"put"`
 		} `yaml:"ways"`
 	}
-	if yaml.Unmarshal(plan, &p) != nil {
+	if len(plan) > maxPlan || yaml.Unmarshal(plan, &p) != nil {
 		return nil
 	}
 	for _, w := range p.Ways {

@@ -16,6 +16,10 @@ const maxStructures = 1 << 16
 // type, length, handle (DSP0134 clause 6.1.2).
 const headerSize = 4
 
+// longestString bounds a string, in characters. Versions to 2.6 allow 64; later
+// ones set no limit, and no name of a part comes near this one.
+const longestString = 128
+
 // A Structure is one structure of a table: its formatted area and the string
 // set that follows it. The bytes are the table's own.
 type Structure struct {
@@ -45,7 +49,7 @@ func (s Structure) Text(off int) (text string, missing bool) {
 			end = len(rest)
 		}
 		if n == number {
-			return plain.Line(rest[:end]), false
+			return plain.Clip(plain.Line(rest[:end]), longestString), false
 		}
 		rest = rest[min(end+1, len(rest)):]
 	}

@@ -241,15 +241,26 @@ func (p *Page) doubts(m machine.Machine) {
 	if len(m.Conflicts) > 0 {
 		p.Blank()
 		p.Heading("Does not add up")
-		for _, c := range m.Conflicts {
+		for _, c := range m.Conflicts[:min(len(m.Conflicts), mostDoubts)] {
 			p.Para(4, "  - ", fmt.Sprintf("%s: %s (%s)", c.About, c.Says, strings.Join(c.Sources, ", ")))
 		}
+		p.more(len(m.Conflicts) - mostDoubts)
 	}
 	if len(m.Open) > 0 {
 		p.Blank()
 		p.Heading("Not settled; one look settles it")
-		for _, o := range m.Open {
+		for _, o := range m.Open[:min(len(m.Open), mostDoubts)] {
 			p.Para(4, "  - ", fmt.Sprintf("%s: %s", o.About, o.Settles))
 		}
+		p.more(len(m.Open) - mostDoubts)
+	}
+}
+
+// mostDoubts bounds a list of doubts on a page.
+const mostDoubts = 24
+
+func (p *Page) more(n int) {
+	if n > 0 {
+		p.Line("  and %d more; --format json has them all", n)
 	}
 }

@@ -37,7 +37,7 @@ func SlotMapAfter(m machine.Machine, t trial.Trial) (title string, places []Site
 // PNG. Sockets, free sockets and soldered banks differ in form: a full frame, a
 // dashed one, a double one.
 func DrawSlotMap(w io.Writer, title string, places []Site, svg bool) error {
-	rows := channelRows(places)
+	rows := drawnRows(places)
 	most := 1
 	for _, r := range rows {
 		most = max(most, len(r.sites))
@@ -83,6 +83,32 @@ func DrawSlotMap(w io.Writer, title string, places []Site, svg bool) error {
 
 // drawnAtMost bounds a text that is shortened to fit a drawing, in characters.
 const drawnAtMost = 120
+
+// Bounds of a drawing: places side by side, and rows.
+const (
+	drawnInRow = 12
+	drawnRowsN = 48
+)
+
+// drawnRows are a map's rows as they are drawn: a long one goes on in the next,
+// and what no page could hold is left out and counted.
+func drawnRows(places []Site) (out []channelRow) {
+	for _, r := range channelRows(places) {
+		for len(r.sites) > drawnInRow {
+			out = append(out, channelRow{label: r.label, sites: r.sites[:drawnInRow]})
+			r.sites = r.sites[drawnInRow:]
+		}
+		out = append(out, r)
+	}
+	if len(out) > drawnRowsN {
+		left := 0
+		for _, r := range out[drawnRowsN:] {
+			left += len(r.sites)
+		}
+		out = append(out[:drawnRowsN], channelRow{label: fmt.Sprintf("and %d places more", left)})
+	}
+	return out
+}
 
 type mapDrawing struct {
 	chart.Renderer
