@@ -2,6 +2,7 @@ package main
 
 import (
 	"bytes"
+	"os"
 	"path/filepath"
 	"testing"
 
@@ -10,6 +11,9 @@ import (
 )
 
 func TestMain(m *testing.M) {
+	if os.Getenv("EPITOME_TEST_MAIN") != "" {
+		main() // this program itself, for tests that start it without a script
+	}
 	testscript.Main(m, map[string]func(){"epitome": main})
 }
 

@@ -76,7 +76,10 @@ func hidden(r rune) bool {
 // Acts reports whether a character does something to the line or the terminal
 // that shows it, instead of being shown.
 func Acts(r rune) bool {
-	return r != ' ' && (unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || hidden(r))
+	if r >= ' ' && r < 0x7F {
+		return false
+	}
+	return unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || hidden(r)
 }
 
 // isPlain reports whether s is printable ASCII throughout, the common case.

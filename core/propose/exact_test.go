@@ -89,7 +89,7 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 		}
 		o := g.Offers[i]
 		for u := 0; u*o.Pieces <= room; u++ {
-			if n, stated := o.Quantity.Get(); stated && u > n || u > 0 && u < o.MinOrder || u > 0 && (g.OnlyNew && o.Condition == stock.Used || g.InStock && !stated) {
+			if n, stated := o.Quantity.Get(); stated && u > n || u > 0 && u < o.MinOrder || u > 0 && (g.OnlyNew && o.Condition != stock.New || g.InStock && !stated) {
 				continue
 			}
 			units[i] = u
@@ -220,6 +220,8 @@ func randomCase(r *rand.Rand) (rig, Goal) {
 		}
 		if pick(3) == 0 {
 			o.Condition = stock.Used
+		} else if pick(3) > 0 {
+			o.Condition = stock.New
 		}
 		g.Offers = append(g.Offers, o)
 	}

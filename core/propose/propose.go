@@ -44,7 +44,7 @@ type Goal struct {
 	Discard    maybe.Value[int]            // fitted modules taken out, at most
 	TradeIn    stock.Money                 // allowance for each module taken out
 	OneKit     bool                        // buy one kit or one module, no more
-	OnlyNew    bool                        // no used modules
+	OnlyNew    bool                        // only what a list says is new
 	InStock    bool                        // only what the list says is there
 	Currency   string                      // of the prices
 	Drawer     []stick.Stick               // the workshop's own modules, at no cost

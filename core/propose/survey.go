@@ -152,7 +152,7 @@ func (s *search) sortOffers(offers []Offer) {
 	for at := range offers {
 		o := &offers[at]
 		n, stated := o.Quantity.Get()
-		if s.goal.OnlyNew && o.Condition == stock.Used || s.goal.InStock && (!stated || n == 0) || stated && n == 0 || o.Pieces < 1 || o.Pieces > s.judge.Sockets() ||
+		if s.goal.OnlyNew && o.Condition != stock.New || s.goal.InStock && (!stated || n == 0) || stated && n == 0 || o.Pieces < 1 || o.Pieces > s.judge.Sockets() ||
 			max(1, o.MinOrder)*o.Pieces > s.judge.Sockets() || stated && n < o.MinOrder {
 			s.considered.Passed++
 			continue

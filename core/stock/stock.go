@@ -38,7 +38,7 @@ type Line struct {
 	Pieces      int              // modules that one unit holds
 	Condition   Condition
 	MinOrder    int          // least number of units, 1 where nothing says it
-	Stick       *stick.Stick // one module; lines with the same description share it, nil where it says nothing
+	Stick       *stick.Stick // one module, without the description; lines that come to the same share it, nil where it says nothing
 	Problem     string       // why the line is not used; empty where it is
 	Assumed     []string     // what was taken from beside the line, such as the currency
 }
@@ -112,7 +112,7 @@ type Row struct {
 // Read reads a list row by row. Errors wrap ErrNoHeader or ErrColumns.
 func Read(rows iter.Seq[Row], o Options) (List, error) {
 	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int)}
-	memo := make(map[string]described)
+	memo := memory{said: make(map[string]described), sticks: make(map[stick.Key]*stick.Stick)}
 	var head []Row
 	var err error
 	for r := range rows {
@@ -143,7 +143,7 @@ func Read(rows iter.Seq[Row], o Options) (List, error) {
 }
 
 // begin finds the header among the first rows, and takes the rest of them.
-func (l *List) begin(head []Row, o Options, memo map[string]described) error {
+func (l *List) begin(head []Row, o Options, memo memory) error {
 	at, err := l.findHeader(head, o.Map)
 	if err != nil {
 		return err
@@ -155,7 +155,7 @@ func (l *List) begin(head []Row, o Options, memo map[string]described) error {
 }
 
 // add takes a row below the header.
-func (l *List) add(r Row, o Options, memo map[string]described) {
+func (l *List) add(r Row, o Options, memo memory) {
 	switch {
 	case r.Problem != "":
 		l.Lines = append(l.Lines, Line{Supplier: l.Supplier, Row: r.Number, Pieces: 1, MinOrder: 1, Problem: "broken row: " + plain.Line(r.Problem)})
@@ -242,16 +242,19 @@ func recognise(row []string) map[Field]int {
 	return columns
 }
 
+// longestTitle bounds a column's title, in bytes.
+const longestTitle = 60
+
 func titled(row []string, words []string, exact bool, taken map[int]bool) int {
 	for _, word := range words {
 		for i, cell := range row {
+			if taken[i] || len(cell) > longestTitle {
+				continue
+			}
 			title := strings.ToLower(strings.Join(strings.FieldsFunc(cell, func(r rune) bool { return r == ' ' || r == '_' || r == '-' || r == '\n' || r == '\ufeff' }), " "))
 			title = strings.TrimSpace(strings.TrimRight(title, ":*."))
 			if base, _, cut := strings.Cut(title, " ("); cut {
 				title = base
-			}
-			if taken[i] || len(title) > 40 {
-				continue
 			}
 			if exact && title == word || !exact && len(word) > 2 && holdsWord(title, word) {
 				return i
@@ -275,7 +278,14 @@ type described struct {
 	err    error
 }
 
-func (l *List) line(cells []string, row int, o Options, memo map[string]described) Line {
+// A memory is what a list's descriptions came to, so that each is read once and
+// what many of them come to is kept once.
+type memory struct {
+	said   map[string]described
+	sticks map[stick.Key]*stick.Stick
+}
+
+func (l *List) line(cells []string, row int, o Options, memo memory) Line {
 	cell := func(f Field) string {
 		if at, ok := l.Columns[f]; ok && at < len(cells) {
 			return plain.Line(cells[at])
@@ -326,8 +336,8 @@ func (x *Line) readPrice(text, currency, otherwise string) string {
 	return ""
 }
 
-func (x *Line) readStick(memo map[string]described, pieces string) string {
-	d, seen := memo[x.Description]
+func (x *Line) readStick(memo memory, pieces string) string {
+	d, seen := memo.said[x.Description]
 	if len(x.Description) > longestText {
 		return fmt.Sprintf("description too long: %d characters, %d are read", len(x.Description), longestText)
 	}
@@ -335,11 +345,13 @@ func (x *Line) readStick(memo map[string]described, pieces string) string {
 		var s stick.Stick
 		if s, d.err = stick.Parse(x.Description); d.err == nil {
 			d.pieces = s.Pieces
-			s = s.Apart()[0]
-			s.From = x.Description
-			d.stick = &s
+			s.Pieces, s.From, s.Passed = maybe.None[int](), "", nil
+			if d.stick = memo.sticks[s.Key()]; d.stick == nil {
+				d.stick = &s
+				memo.sticks[s.Key()] = &s
+			}
 		}
-		memo[x.Description] = d
+		memo.said[x.Description] = d
 	}
 	if d.err != nil {
 		if errors.Is(d.err, stick.ErrNothing) || x.Description == "" {

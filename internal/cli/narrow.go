@@ -91,7 +91,7 @@ func (f clueFlags) read(cmd *cobra.Command) (narrow.Clues, error) {
 	if given("year") && (f.year < 1990 || f.year > 2100) {
 		return c, usageError("--year %d: a year such as 2012", f.year)
 	}
-	if given("pins") && f.pins <= 0 || given("slots") && (f.slots < 1 || f.slots > 32) || given("notch") && (f.notch <= 0 || f.notch > 140) {
+	if given("pins") && f.pins <= 0 || given("slots") && (f.slots < 1 || f.slots > 32) || given("notch") && !(f.notch > 0 && f.notch <= 140) {
 		return c, usageError("--pins, --slots (1 to 32) and --notch (mm, up to 140) are positive figures")
 	}
 	c.Year, c.Contacts, c.Slots, c.NotchMM = maybe.If(f.year, given("year")), maybe.If(f.pins, given("pins")), maybe.If(f.slots, given("slots")), maybe.If(f.notch, given("notch"))

@@ -75,7 +75,7 @@ be told yet.`,
 	flags.StringVar(&f.tradeIn, "trade-in", "", "allowance for each module taken out, such as 5")
 	flags.IntVar(&f.discard, "discard-at-most", -1, "take out no more modules than this")
 	flags.BoolVar(&f.oneKit, "one-kit", false, "buy one kit or one module, no more")
-	flags.BoolVar(&f.onlyNew, "only-new", false, "no used modules")
+	flags.BoolVar(&f.onlyNew, "only-new", false, "only what a list says is new")
 	flags.BoolVar(&f.inStock, "in-stock", false, "only what a list says is in stock")
 	flags.BoolVar(&f.all, "all", false, "every proposal that nothing beats")
 	flags.BoolVar(&f.noStock, "no-stock", false, "specifications, though the settings name price lists")
@@ -181,8 +181,19 @@ func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.
 	if len(f.stock) == 0 && (f.spend != "" || f.tradeIn != "" || f.onlyNew || f.inStock) {
 		return g, usageError("--spend, --trade-in, --only-new and --in-stock want a price list; name one with --stock")
 	}
-	g.Offers, g.Currency, err = a.offers(f.stock, f.columns, f.currency)
-	return g, err
+	if g.Offers, g.Currency, err = a.offers(f.stock, f.columns, f.currency); err != nil {
+		return g, err
+	}
+	unstated := 0
+	for _, o := range g.Offers {
+		if o.Condition == "" {
+			unstated++
+		}
+	}
+	if f.onlyNew && unstated > 0 {
+		a.say("stock    --only-new: %d of %d lines do not say whether they are new, and are left out", unstated, len(g.Offers))
+	}
+	return g, nil
 }
 
 // savePlan keeps the proposals on the card, with the sum of each price list.

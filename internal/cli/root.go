@@ -9,10 +9,12 @@ import (
 	"io"
 	"os"
 	"runtime"
+	"runtime/debug"
 	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 	"golang.org/x/term"
 
 	"epitome/core/plain"
@@ -73,6 +75,7 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	a.colour = a.screen != nil && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
 	clean := view.NewCleaner(out, a.colour)
 	a.out, a.err = clean, view.NewCleaner(errOut, false)
+	debug.SetMemoryLimit(memoryLimit)
 	code := a.run(args)
 	if err := clean.Err(); err != nil {
 		a.say("epitome: the output can't be written: %v", short(err))
@@ -80,6 +83,10 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	}
 	return code
 }
+
+// memoryLimit is what the collector works to keep the program within, in bytes:
+// benches have small machines. It is no bound; those stand where things are read.
+const memoryLimit = 104 << 20
 
 // terminal returns what w writes to, where that is a terminal. It asks the
 // system; it never asks the terminal.
@@ -136,7 +143,12 @@ func quoted(s string) string {
 		lines = append(lines[:mostQuoted], fmt.Sprintf("and %d lines more", len(lines)-mostQuoted))
 	}
 	for i, line := range lines {
-		lines[i] = strings.Repeat(" ", min(len(line)-len(strings.TrimLeft(line, " ")), 8)) + plain.Clip(plain.Line(line), longestQuote)
+		// A later line is set in: foreign text must not begin one of its own.
+		in := min(len(line)-len(strings.TrimLeft(line, " ")), 8)
+		if i > 0 {
+			in = max(in, 2)
+		}
+		lines[i] = strings.Repeat(" ", in) + plain.Clip(plain.Line(line), longestQuote)
 	}
 	return strings.Join(lines, "\n")
 }
@@ -173,6 +185,10 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 	root.SetOut(a.out)
 	root.SetErr(a.err)
 	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
+		var wrong *pflag.InvalidValueError
+		if errors.As(err, &wrong) {
+			return usageError("--%s %q is not %s; see %s --help", wrong.GetFlag().Name, plain.Clip(wrong.GetValue(), 60), kindOf(wrong.GetFlag().Value.Type()), cmd.CommandPath())
+		}
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})
 	root.SetHelpCommand(&cobra.Command{Use: "no-help", Hidden: true})
@@ -184,6 +200,21 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		}
 	}
 	return root
+}
+
+// kindOf says in words what a flag of a type takes.
+func kindOf(flagType string) string {
+	switch flagType {
+	case "int":
+		return "a whole number"
+	case "float64":
+		return "a number"
+	case "duration":
+		return "a time, such as 20m"
+	case "bool":
+		return "true or false"
+	}
+	return "a value that it takes"
 }
 
 // exactly wraps cobra's argument count so that a wrong one is wrong usage.

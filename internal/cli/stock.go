@@ -66,7 +66,7 @@ can be used as a list of its own. Exit code 3 where no line can be used.`,
 				a.say("cleaned  %s: %d lines", clean, len(l.Usable()))
 			}
 			if format == "json" {
-				err = view.WriteJSON(a.out, view.StockJSON(l))
+				err = view.WriteStockJSON(a.out, l)
 			} else {
 				page := view.NewPage(a.look())
 				page.StockChecked(plain.Line(args[0]), l, all)
@@ -213,6 +213,7 @@ func (a *app) stockStick(sku string) (s stick.Stick, err error) {
 				return s, fmt.Errorf("stock:%s: row %d of %s can't be used: %s", sku, x.Row, path, x.Problem)
 			}
 			s = *x.Stick
+			s.From = x.Description
 			s.Pieces = maybe.If(x.Pieces, x.Pieces > 1)
 			return s, nil
 		}

@@ -19,7 +19,7 @@ import (
 // within seconds and within memory; the message says which one was passed.
 const (
 	maxSheet   = 64 << 20 // bytes of a CSV file
-	maxRows    = 200_000
+	maxRows    = 100_000
 	maxColumns = 200
 	maxCell    = 32 << 10 // bytes
 )

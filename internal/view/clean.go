@@ -1,6 +1,7 @@
 package view
 
 import (
+	"bytes"
 	"io"
 	"strings"
 	"unicode/utf8"
@@ -45,10 +46,28 @@ func (c *Cleaner) Write(p []byte) (int, error) {
 			break
 		}
 	}
-	if _, c.err = io.WriteString(c.out, c.cleaned(string(text))); c.err != nil {
+	for len(text) > 0 && c.err == nil {
+		n := pieceOf(text)
+		_, c.err = io.WriteString(c.out, c.cleaned(string(text[:n])))
+		text = text[n:]
+	}
+	if c.err != nil {
 		return 0, c.err
 	}
 	return len(p), nil
+}
+
+// pieceOf is how much of a long text is cleaned in one go: up to a line's end,
+// so that no character and no mark is cut.
+func pieceOf(text []byte) int {
+	const most = 64 << 10
+	if len(text) <= most {
+		return len(text)
+	}
+	if n := bytes.LastIndexByte(text[:most], '\n'); n >= 0 {
+		return n + 1
+	}
+	return len(text)
 }
 
 // Err is what went wrong with writing, nil where nothing did.

@@ -1,12 +1,11 @@
 package view
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
 	"io"
-	"strings"
 	"unicode/utf16"
+	"unicode/utf8"
 
 	"epitome/core/jedec"
 	"epitome/core/machine"
@@ -17,36 +16,39 @@ import (
 // WriteJSON writes v as indented JSON with a newline behind. Characters that
 // act on a terminal are escaped, so that the value stays whole and harmless.
 func WriteJSON(w io.Writer, v any) error {
-	var b bytes.Buffer
-	e := json.NewEncoder(&b)
+	e := json.NewEncoder(escaper{w})
 	e.SetIndent("", "  ")
 	e.SetEscapeHTML(false)
-	if err := e.Encode(v); err != nil {
-		return err
-	}
-	_, err := io.WriteString(w, escaped(b.String()))
-	return err
+	return e.Encode(v)
 }
 
-// escaped writes what acts as \uXXXX. Outside of its strings JSON holds nothing
-// of the kind but line feeds.
-func escaped(s string) string {
-	if !strings.ContainsFunc(s, func(r rune) bool { return r != '\n' && plain.Acts(r) }) {
-		return s
-	}
-	var b strings.Builder
-	for _, r := range s {
-		switch {
-		case r == '\n' || !plain.Acts(r):
-			b.WriteRune(r)
-		case r > 0xFFFF:
-			high, low := utf16.EncodeRune(r)
-			fmt.Fprintf(&b, `\u%04x\u%04x`, high, low)
-		default:
-			fmt.Fprintf(&b, `\u%04x`, r)
+// An escaper writes what acts as \uXXXX. Outside of its strings JSON holds
+// nothing of the kind but line feeds. It is given whole values.
+type escaper struct{ out io.Writer }
+
+func (x escaper) Write(p []byte) (int, error) {
+	from := 0
+	for at := 0; at < len(p); {
+		r, size := utf8.DecodeRune(p[at:])
+		if r == '\n' || !plain.Acts(r) {
+			at += size
+			continue
 		}
+		if _, err := x.out.Write(p[from:at]); err != nil {
+			return 0, err
+		}
+		escape := fmt.Sprintf(`\u%04x`, r)
+		if high, low := utf16.EncodeRune(r); high != utf8.RuneError {
+			escape = fmt.Sprintf(`\u%04x\u%04x`, high, low)
+		}
+		if _, err := io.WriteString(x.out, escape); err != nil {
+			return 0, err
+		}
+		at += size
+		from = at
 	}
-	return b.String()
+	_, err := x.out.Write(p[from:])
+	return len(p), err
 }
 
 // finding is the promised shape of every finding.

@@ -1,8 +1,11 @@
 package view
 
 import (
+	"bufio"
 	"cmp"
+	"encoding/json"
 	"fmt"
+	"io"
 	"maps"
 	"slices"
 	"strings"
@@ -122,23 +125,43 @@ func CleanedStock(l stock.List) [][]string {
 	return rows
 }
 
-// StockJSON returns the value that stock check --format json writes.
-func StockJSON(l stock.List) any {
-	type line struct {
-		Row       int     `json:"row"`
-		SKU       string  `json:"sku"`
-		Text      string  `json:"description"`
-		Price     float64 `json:"price"`
-		Currency  string  `json:"currency"`
-		Quantity  any     `json:"quantity"`
-		Pieces    int     `json:"pieces"`
-		Condition string  `json:"condition"`
-		Problem   any     `json:"problem"`
-		Module    string  `json:"understood"`
+// A stockLine is a line of a price list for programs.
+type stockLine struct {
+	Row       int     `json:"row"`
+	SKU       string  `json:"sku"`
+	Text      string  `json:"description"`
+	Price     float64 `json:"price"`
+	Currency  string  `json:"currency"`
+	Quantity  any     `json:"quantity"`
+	Pieces    int     `json:"pieces"`
+	Condition string  `json:"condition"`
+	Problem   any     `json:"problem"`
+	Module    string  `json:"understood"`
+}
+
+// WriteStockJSON writes what stock check --format json shows, a line of the list
+// in a line: lists are long, and one in memory is enough.
+func WriteStockJSON(w io.Writer, l stock.List) error {
+	out := bufio.NewWriter(w)
+	e := json.NewEncoder(escaper{out})
+	e.SetEscapeHTML(false)
+	put := func(before string, v any) {
+		_, _ = out.WriteString(before) // a failed write fails the Flush
+		_ = e.Encode(v)
 	}
-	lines := []line{}
-	for _, x := range l.Lines {
-		lines = append(lines, line{x.Row, x.SKU, x.Description, x.Price.Units(), x.Currency, x.Quantity, x.Pieces, string(x.Condition), orNull(x.Problem), understood(x)})
+	put(`{"schema": `, "epitome.stock.v1")
+	put(`,"supplier": `, l.Supplier)
+	put(`,"header_row": `, l.Header)
+	put(`,"used": `, len(l.Usable()))
+	put(`,"passed_columns": `, append([]string{}, l.Passed...))
+	_, _ = out.WriteString(`,"lines": [` + "\n")
+	for i, x := range l.Lines {
+		comma := ","
+		if i == 0 {
+			comma = ""
+		}
+		put(comma, stockLine{x.Row, x.SKU, x.Description, x.Price.Units(), x.Currency, x.Quantity, x.Pieces, string(x.Condition), orNull(x.Problem), understood(x)})
 	}
-	return map[string]any{"schema": "epitome.stock.v1", "supplier": l.Supplier, "header_row": l.Header, "used": len(l.Usable()), "lines": lines, "passed_columns": append([]string{}, l.Passed...)}
+	_, _ = out.WriteString("]}\n")
+	return out.Flush()
 }
