@@ -8,12 +8,13 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
+
+	"epitome/core/pattern"
 )
 
 // file is the whole of a card file.
@@ -84,12 +85,12 @@ func foreign(text []byte) (f file, err error) {
 }
 
 // versionLine is how a card says what it is.
-var versionLine = regexp.MustCompile(`(?m)^epitome-card:[ \t]*(\S+)[ \t]*(?:#.*)?$`)
+var versionLine = pattern.Of(`(?m)^epitome-card:[ \t]*(\S+)[ \t]*(?:#.*)?$`)
 
 // checkVersion looks at the version alone, so that a newer card is refused
 // for that and not for the keys it has added.
 func checkVersion(text []byte) error {
-	m := versionLine.FindSubmatch(text)
+	m := versionLine().FindSubmatch(text)
 	if m == nil && len(text) <= maxForeign {
 		// The line may be written another way: {"epitome-card": 1}.
 		var peek struct {

@@ -12,6 +12,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/pattern"
 	"epitome/core/plain"
 )
 
@@ -399,13 +400,13 @@ func (r *overlayReader) expression(into *string) take {
 	}
 }
 
-var pciID = regexp.MustCompile(`^[0-9a-f]{4}:[0-9a-f]{4}$`)
+var pciID = pattern.Of(`^[0-9a-f]{4}:[0-9a-f]{4}$`)
 
 func (r *overlayReader) pciIDs(into *[]string) take {
 	return func(n *yaml.Node) {
 		r.list(n, func(n *yaml.Node) {
 			s, ok := r.scalar(n)
-			if s = strings.ToLower(s); ok && pciID.MatchString(s) {
+			if s = strings.ToLower(s); ok && pciID().MatchString(s) {
 				*into = append(*into, s)
 			} else if ok {
 				r.fault(n, "%q is no PCI id; vendor:device is wanted, as 8086:a305", s)
@@ -414,11 +415,11 @@ func (r *overlayReader) pciIDs(into *[]string) take {
 	}
 }
 
-var yamlLine = regexp.MustCompile(`^yaml: line ([0-9]+): (.*)$`)
+var yamlLine = pattern.Of(`^yaml: line ([0-9]+): (.*)$`)
 
 // yamlError splits the reader's own error into line and words.
 func yamlError(err error) (int, string) {
-	if m := yamlLine.FindStringSubmatch(err.Error()); m != nil {
+	if m := yamlLine().FindStringSubmatch(err.Error()); m != nil {
 		line, _ := strconv.Atoi(m[1])
 		return line, m[2]
 	}

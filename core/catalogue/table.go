@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"epitome/core/maybe"
+	"epitome/core/pattern"
 )
 
 // A table is one of the embedded lists: rows of cells under named columns. An
@@ -128,13 +129,13 @@ func (r row) softOnes() (soft []string) {
 	return soft
 }
 
-var disputedFigure = regexp.MustCompile(`(?:^|; )([a-z0-9_]+): A=([0-9]+), B=([0-9]+)(?:;|$)`)
+var disputedFigure = pattern.Of(`(?:^|; )([a-z0-9_]+): A=([0-9]+), B=([0-9]+)(?:;|$)`)
 
 // disputed returns the smaller figure of each upper limit about which the
 // compilations differ: common ground, good for "at least".
 func (r row) disputed() map[Limit]int {
 	var out map[Limit]int
-	for _, m := range disputedFigure.FindAllStringSubmatch(r.text("disputed"), -1) {
+	for _, m := range disputedFigure().FindAllStringSubmatch(r.text("disputed"), -1) {
 		a, err1 := strconv.Atoi(m[2])
 		b, err2 := strconv.Atoi(m[3])
 		if err1 == nil && err2 == nil {

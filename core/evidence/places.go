@@ -2,9 +2,9 @@ package evidence
 
 import (
 	"fmt"
-	"regexp"
 
 	"epitome/core/machine"
+	"epitome/core/pattern"
 	"epitome/core/smbios"
 )
 
@@ -149,7 +149,7 @@ func channelOf(p smbios.Position) (string, bool) {
 }
 
 // onboard are the words by which firmware names soldered banks.
-var onboard = regexp.MustCompile(`(?i)\bon[ -]?board\b|\bsoldered\b|\bmemory down\b`)
+var onboard = pattern.Of(`(?i)\bon[ -]?board\b|\bsoldered\b|\bmemory down\b`)
 
 // attach weighs the signs of socket and soldered chips. None of them decides
 // alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
@@ -170,7 +170,7 @@ func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], 
 	if filled, ok := d.Filled.Get(); ok && !filled {
 		add(machine.Socket, fair, "an empty place: chips can't be missing")
 	} else if ok {
-		if onboard.MatchString(d.Locator + " " + d.Bank) {
+		if onboard().MatchString(d.Locator + " " + d.Bank) {
 			add(machine.Soldered, hint, fmt.Sprintf("its name %q", d.Locator))
 		}
 		_, hasSerial := told(d.Serial)

@@ -2,24 +2,24 @@ package narrow
 
 import (
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/pattern"
 )
 
 // notePattern is a system panel's line in any of several languages: a size,
 // and behind it in brackets what of it is usable.
-var notePattern = regexp.MustCompile(`(?i)^\s*([\d.,]+)\s*([GM]i?[BO])\s*(?:\(\s*([\d.,]+)\s*([GM]i?[BO])?[^)]*\))?\s*$`)
+var notePattern = pattern.Of(`(?i)^\s*([\d.,]+)\s*([GM]i?[BO])\s*(?:\(\s*([\d.,]+)\s*([GM]i?[BO])?[^)]*\))?\s*$`)
 
 // readNote takes the total from the panel's line and explains the gap.
 func (c *Clues) readNote(r *Result) error {
 	if c.Note == "" {
 		return nil
 	}
-	m := notePattern.FindStringSubmatch(c.Note)
+	m := notePattern().FindStringSubmatch(c.Note)
 	if m == nil {
 		return fmt.Errorf("%w: the note %q; write it as the panel does, 4.0 GB (3.89 usable)", ErrClue, c.Note)
 	}

@@ -3,12 +3,12 @@ package records
 import (
 	"encoding/json"
 	"fmt"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 
 	"epitome/core/jedec"
+	"epitome/core/pattern"
 )
 
 // harmless are the properties of management objects that findings rest on, by
@@ -98,7 +98,7 @@ func UnderstoodMemInfo(text []byte) []byte {
 }
 
 // kernelLines are what the kernel's other texts consist of.
-var kernelLines = regexp.MustCompile(`^(?:[a-z0-9_]{1,40} \d{1,20}|(?:some|full) avg10=[\d.]{1,8} avg60=[\d.]{1,8} avg300=[\d.]{1,8} total=\d{1,20})$`)
+var kernelLines = pattern.Of(`^(?:[a-z0-9_]{1,40} \d{1,20}|(?:some|full) avg10=[\d.]{1,8} avg60=[\d.]{1,8} avg300=[\d.]{1,8} total=\d{1,20})$`)
 
 // kernelCounters are the names of /proc/vmstat that findings rest on.
 var kernelCounters = []string{"pswpin", "pswpout", "pgmajfault", "some", "full"}
@@ -110,7 +110,7 @@ func UnderstoodKernelText(text []byte) []byte {
 	for line := range strings.Lines(string(text)) {
 		line = strings.TrimSpace(line)
 		name, _, _ := strings.Cut(line, " ")
-		if kernelLines.MatchString(line) && slices.Contains(kernelCounters, name) {
+		if kernelLines().MatchString(line) && slices.Contains(kernelCounters, name) {
 			b.WriteString(line + "\n")
 		}
 	}
@@ -118,14 +118,14 @@ func UnderstoodKernelText(text []byte) []byte {
 }
 
 // pciAddress is a device's place on the bus.
-var pciAddress = regexp.MustCompile(`^[0-9a-f]{4}:[0-9a-f]{2}:[0-9a-f]{2}\.[0-7]$`)
+var pciAddress = pattern.Of(`^[0-9a-f]{4}:[0-9a-f]{2}:[0-9a-f]{2}\.[0-7]$`)
 
 // UnderstoodPCI writes a list of PCI devices anew.
 func UnderstoodPCI(text []byte) []byte {
 	devices, _ := ParsePCI(text)
 	var b strings.Builder
 	for _, d := range devices {
-		if !pciAddress.MatchString(d.Address) {
+		if !pciAddress().MatchString(d.Address) {
 			d.Address = "0000:00:00.0"
 		}
 		fmt.Fprintf(&b, "%s %s %06x\n", d.Address, d.ID(), d.Class)

@@ -6,7 +6,6 @@ package redact
 
 import (
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -14,6 +13,7 @@ import (
 	"epitome/core/card"
 	"epitome/core/docket"
 	"epitome/core/need"
+	"epitome/core/pattern"
 	"epitome/core/records"
 	"epitome/core/smbios"
 	"epitome/core/spd"
@@ -41,7 +41,7 @@ func Card(c card.Card) (shared card.Card, leftOut []string) {
 			Taken:   x.Taken.UTC().Truncate(time.Second),
 			Failure: failure(x),
 		}
-		if address.MatchString(x.Address) {
+		if address().MatchString(x.Address) {
 			again.Address = x.Address
 		}
 		if len(x.Data) > 0 {
@@ -91,7 +91,7 @@ func known(text string, list []string, otherwise string) string {
 }
 
 // address is where a module's EEPROM answers.
-var address = regexp.MustCompile(`^(?:\d{1,3}-00|0x)5[0-7]$`)
+var address = pattern.Of(`^(?:\d{1,3}-00|0x)5[0-7]$`)
 
 // name gives a reading's source a stand-in: the kind and a number, since a path
 // or a file's name may hold a person's.
@@ -122,13 +122,13 @@ var failures = []struct{ holds, says string }{
 	{"is longer than", "is longer than any module's EEPROM"},
 }
 
-var withdrawn = regexp.MustCompile(`^withdrawn(?: \d{4}-\d{2}-\d{2})?$`)
+var withdrawn = pattern.Of(`^withdrawn(?: \d{4}-\d{2}-\d{2})?$`)
 
 func failure(x card.Reading) string {
 	switch {
 	case x.Failure == "":
 		return ""
-	case x.Kind == card.Hand && withdrawn.MatchString(x.Failure):
+	case x.Kind == card.Hand && withdrawn().MatchString(x.Failure):
 		return x.Failure
 	case x.Kind == card.Hand:
 		return "withdrawn"
@@ -217,7 +217,7 @@ func (r *redactor) hand(data []byte) ([]byte, error) {
 // distrusted names the readings again by what they are called now.
 func (r *redactor) distrusted(names []string) (out []string) {
 	for _, name := range names {
-		if address.MatchString(name) {
+		if address().MatchString(name) {
 			out = append(out, name)
 		}
 		for source, now := range r.sources {
@@ -268,7 +268,7 @@ func plan(data []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := docket.Plan{Version: p.Version, Goal: harmlessGoal.FindString(p.Goal)}
+	out := docket.Plan{Version: p.Version, Goal: harmlessGoal().FindString(p.Goal)}
 	for _, w := range p.Ways {
 		way := docket.Way{Number: w.Number, Pull: w.Pull}
 		for _, x := range w.Put {
@@ -288,7 +288,7 @@ func plan(data []byte) ([]byte, error) {
 	return out.Encode()
 }
 
-var harmlessGoal = regexp.MustCompile(`^reach [\d.]{1,8} [KMGT]B`)
+var harmlessGoal = pattern.Of(`^reach [\d.]{1,8} [KMGT]B`)
 
 // results are what a recheck comes to.
 var results = []string{"as predicted", "differs", "cannot tell"}

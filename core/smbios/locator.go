@@ -4,6 +4,7 @@ import (
 	"regexp"
 
 	"epitome/core/maybe"
+	"epitome/core/pattern"
 )
 
 // A Position is what the names of a place tell of where it is. Board makers
@@ -17,14 +18,14 @@ type Position struct {
 // positionStyles are tried in order on the locator and the bank string; the
 // first match of each fact counts, the locator's before the bank's. Groups:
 // cpu, mc, ch, slot.
-var positionStyles = []*regexp.Regexp{
-	regexp.MustCompile(`(?i)\bcontroller[ _-]?(?P<mc>\d)[ _-]*channel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*DIMM[ _-]?(?P<slot>\d))?`),
-	regexp.MustCompile(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+channel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*DIMM[ _-]?(?P<slot>\d))?`),
-	regexp.MustCompile(`(?i)\bchannel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*(?:DIMM|SLOT)[ _-]?(?P<slot>\d))?`),
-	regexp.MustCompile(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+DIMM[ _-]?(?P<ch>[A-L])(?P<slot>[0-3])\b`),
-	regexp.MustCompile(`(?i)\b(?:SO-?)?DIMM[ _-]?(?P<ch>[A-L])[ _-]?(?P<slot>[0-4])\b`),
-	regexp.MustCompile(`^(?P<ch>[A-L])(?P<slot>[0-4])$`),
-	regexp.MustCompile(`(?i)\bCPU[ _-]?(?P<cpu>\d)[ _-]+DIMM`),
+var positionStyles = []func() *regexp.Regexp{
+	pattern.Of(`(?i)\bcontroller[ _-]?(?P<mc>\d)[ _-]*channel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*DIMM[ _-]?(?P<slot>\d))?`),
+	pattern.Of(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+channel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*DIMM[ _-]?(?P<slot>\d))?`),
+	pattern.Of(`(?i)\bchannel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*(?:DIMM|SLOT)[ _-]?(?P<slot>\d))?`),
+	pattern.Of(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+DIMM[ _-]?(?P<ch>[A-L])(?P<slot>[0-3])\b`),
+	pattern.Of(`(?i)\b(?:SO-?)?DIMM[ _-]?(?P<ch>[A-L])[ _-]?(?P<slot>[0-4])\b`),
+	pattern.Of(`^(?P<ch>[A-L])(?P<slot>[0-4])$`),
+	pattern.Of(`(?i)\bCPU[ _-]?(?P<cpu>\d)[ _-]+DIMM`),
 }
 
 // ParsePosition reads the locator and bank strings of a place.
@@ -32,6 +33,7 @@ func ParsePosition(locator, bank string) Position {
 	var p Position
 	for _, text := range []string{locator, bank} {
 		for _, style := range positionStyles {
+			style := style()
 			if m := style.FindStringSubmatch(text); m != nil {
 				p.fill(style.SubexpNames(), m)
 			}

@@ -13,7 +13,6 @@ import (
 	"syscall"
 	"time"
 
-	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
@@ -227,19 +226,18 @@ const slow = 500 * time.Millisecond
 func (a *app) interruptible() (stop func() bool, finish func()) {
 	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	began := a.now()
-	var bar *progressbar.ProgressBar
+	var shown *bar
 	return func() bool {
 			if a.errScreen != nil && a.now().Sub(began) > slow {
-				if bar == nil {
-					bar = progressbar.NewOptions(-1, progressbar.OptionSetWriter(a.errScreen), progressbar.OptionSetDescription("searching; Ctrl-C shows what is known so far"), progressbar.OptionClearOnFinish())
+				if shown == nil {
+					shown = a.newBar("searching; Ctrl-C shows what is known so far", 0)
 				}
-				_ = bar.Add(1)
 			}
 			return ctx.Err() != nil
 		}, func() {
 			cancel()
-			if bar != nil {
-				_ = bar.Finish()
+			if shown != nil {
+				shown.end()
 			}
 		}
 }

@@ -12,8 +12,6 @@ import (
 	"syscall"
 	"time"
 
-	"github.com/schollz/progressbar/v3"
-
 	"epitome/core/bench"
 	"epitome/core/card"
 	"epitome/core/need"
@@ -183,12 +181,9 @@ func (a *app) liveLine(total time.Duration) (show func(time.Duration, need.Serie
 	if a.errScreen == nil {
 		return func(time.Duration, need.Series) {}, func() {}
 	}
-	bar := progressbar.NewOptions64(total.Milliseconds(), progressbar.OptionSetWriter(a.errScreen), progressbar.OptionSetWidth(14),
-		progressbar.OptionSetPredictTime(true), progressbar.OptionSetElapsedTime(false), progressbar.OptionClearOnFinish(),
-		progressbar.OptionSetTheme(progressbar.Theme{Saucer: "=", SaucerHead: ">", SaucerPadding: " ", BarStart: "[", BarEnd: "]"}))
+	b := a.newBar("watching", total.Milliseconds())
 	show = func(passed time.Duration, series need.Series) {
-		bar.Describe(view.WatchLine(series[len(series)-1], series[len(series)-2]))
-		_ = bar.Set64(min(passed, total).Milliseconds())
+		b.at(min(passed, total).Milliseconds(), view.WatchLine(series[len(series)-1], series[len(series)-2]))
 	}
-	return show, func() { _ = bar.Finish() }
+	return show, b.end
 }

@@ -5,10 +5,10 @@ import (
 	"io"
 	"io/fs"
 	"path"
-	"regexp"
 	"strings"
 
 	"epitome/core/card"
+	"epitome/core/pattern"
 )
 
 // Where the kernel shows the chips on its I2C and SMBus wires. A module's
@@ -16,7 +16,7 @@ import (
 // (dummies at 0x36 and 0x37, thermal sensors at 0x18 to 0x1f).
 const chipFolder = "sys/bus/i2c/devices"
 
-var moduleAddress = regexp.MustCompile(`^\d+-005[0-7]$`)
+var moduleAddress = pattern.Of(`^\d+-005[0-7]$`)
 
 // chipDrivers names the driver that shows the EEPROM of a device by its name.
 var chipDrivers = map[string]string{"ee1004": "ee1004", "spd5118": "spd5118", "spd": "at24", "24c02": "at24", "eeprom": "at24"}
@@ -29,7 +29,7 @@ const largestEEPROM = 1024
 func (t *taker) eeproms() {
 	devices := 0
 	for _, name := range t.names(chipFolder) {
-		if !moduleAddress.MatchString(name) {
+		if !moduleAddress().MatchString(name) {
 			continue
 		}
 		devices++

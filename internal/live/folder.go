@@ -2,7 +2,6 @@ package live
 
 import (
 	"path"
-	"regexp"
 	"strings"
 	"time"
 
@@ -11,24 +10,31 @@ import (
 
 // fileKinds recognises collected files by their names, lower case.
 var fileKinds = []struct {
-	pattern *regexp.Regexp
+	pattern string // as path.Match takes it
 	kind    card.Kind
 }{
-	{regexp.MustCompile(`^smbios_entry_point$`), card.EntryPoint},
-	{regexp.MustCompile(`^dmi$`), card.Table},
-	{regexp.MustCompile(`\.smbios$`), card.TableFile},
-	{regexp.MustCompile(`^spd-[0-9a-f]{2}\.bin$`), card.SPD},
-	{regexp.MustCompile(`\.spd$`), card.SPD},
-	{regexp.MustCompile(`^cpuinfo$`), card.CPUInfo},
-	{regexp.MustCompile(`^meminfo$`), card.MemInfo},
-	{regexp.MustCompile(`^vmstat$`), card.VMStat},
-	{regexp.MustCompile(`^pressure-memory$`), card.Pressure},
-	{regexp.MustCompile(`^pci$`), card.PCI},
-	{regexp.MustCompile(`^cim.*\.(json|csv)$`), card.CIM},
-	{regexp.MustCompile(`^hand.*\.ya?ml$`), card.Hand},
+	{"smbios_entry_point", card.EntryPoint},
+	{"dmi", card.Table},
+	{"*.smbios", card.TableFile},
+	{"spd-[0-9a-f][0-9a-f].bin", card.SPD},
+	{"*.spd", card.SPD},
+	{"cpuinfo", card.CPUInfo},
+	{"meminfo", card.MemInfo},
+	{"vmstat", card.VMStat},
+	{"pressure-memory", card.Pressure},
+	{"pci", card.PCI},
+	{"cim*.json", card.CIM},
+	{"cim*.csv", card.CIM},
+	{"hand*.yaml", card.Hand},
+	{"hand*.yml", card.Hand},
 }
 
-var spdAddress = regexp.MustCompile(`^spd-([0-9a-f]{2})\.bin$`)
+// spdAddress returns the bus address that an EEPROM's file is named after.
+func spdAddress(name string) (address string, ok bool) {
+	rest, found := strings.CutPrefix(name, "spd-")
+	digits, named := strings.CutSuffix(rest, ".bin")
+	return "0x" + digits, found && named
+}
 
 // Folder reads the files that it recognises in a folder. The error says that
 // the folder itself can't be opened.
@@ -43,13 +49,13 @@ func Folder(folder string, now time.Time) (Haul, error) {
 		lower := strings.ToLower(name)
 		known := false
 		for _, k := range fileKinds {
-			if !k.pattern.MatchString(lower) {
+			if ok, _ := path.Match(k.pattern, lower); !ok {
 				continue
 			}
 			known = true
 			if t.take(k.kind, name) {
-				if m := spdAddress.FindStringSubmatch(lower); m != nil {
-					t.haul.Readings[len(t.haul.Readings)-1].Address = "0x" + m[1]
+				if address, ok := spdAddress(lower); ok {
+					t.haul.Readings[len(t.haul.Readings)-1].Address = address
 				}
 			}
 			break

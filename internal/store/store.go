@@ -13,9 +13,10 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"regexp"
 	"runtime"
 	"strings"
+
+	"epitome/core/pattern"
 )
 
 // Errors that callers branch on.
@@ -184,7 +185,7 @@ func target(path string) (real string, device bool, err error) {
 
 // reserved are the names that Windows keeps for devices, whatever their ending.
 // A file of such a name could not be opened there, so that none is made.
-var reserved = regexp.MustCompile(`(?i)^(con|prn|aux|nul|conin\$|conout\$|(com|lpt)[0-9¹²³])\s*(\..*)?$`)
+var reserved = pattern.Of(`(?i)^(con|prn|aux|nul|conin\$|conout\$|(com|lpt)[0-9¹²³])\s*(\..*)?$`)
 
 func checkName(path string) error {
 	name := filepath.Base(path)
@@ -193,7 +194,7 @@ func checkName(path string) error {
 		return errors.New("no file is named")
 	case strings.HasPrefix(filepath.ToSlash(path), "/dev/"):
 		return nil
-	case reserved.MatchString(name):
+	case reserved().MatchString(name):
 		return fmt.Errorf("%s can't be written: Windows keeps the name %s for a device; choose another", path, name)
 	case strings.ContainsFunc(name, func(r rune) bool { return r < ' ' || r == 0x7F }):
 		return fmt.Errorf("%s can't be written: its name holds a control character", path)

@@ -4,13 +4,18 @@ import (
 	"encoding/base64"
 	"html/template"
 	"io"
+	"sync"
 
 	"epitome/core/docket"
 )
 
 // docketPage is one file with everything in it: it prints well and needs no
 // network. html/template escapes whatever comes from hardware, lists or people.
-var docketPage = template.Must(template.New("docket").Funcs(template.FuncMap{"title": itemTitle, "rows": itemRows}).Parse(`<!doctype html>
+var docketPage = sync.OnceValue(func() *template.Template {
+	return template.Must(template.New("docket").Funcs(template.FuncMap{"title": itemTitle, "rows": itemRows}).Parse(docketText))
+})
+
+const docketText = `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>{{.Title}}</title>
 <style>
 @page { size: {{.Paper}}; margin: 15mm }
@@ -32,7 +37,7 @@ img { width: 26mm; height: 26mm; image-rendering: pixelated }
 <div class="sheet"><h2>Fitting</h2><ol>{{range .Before}}<li>{{.}}</li>{{end}}{{range .D.TakeOut}}<li><b>Take {{.}}</b></li>{{end}}{{range .D.Fit}}<li><b>Put {{.}}</b></li>{{end}}<li>{{.Last}}</li></ol>
 <h2>Afterwards</h2><table>{{range .D.Expect}}<tr><td>&#9744; {{index . 0}}</td><td>{{index . 1}}</td></tr>{{end}}</table></div>
 </body></html>
-`))
+`
 
 // A docketMapRow is one channel of the map.
 type docketMapRow struct {
@@ -69,6 +74,6 @@ func DocketHTML(w io.Writer, d docket.Docket, paper string) error {
 		code = template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(png)) // our own picture
 	}
 	last := len(d.Handling) - 1
-	return docketPage.Execute(NewCleaner(w, false), map[string]any{"D": d, "Title": docketTitle(d), "Lines": docketLines(d), "Paper": paper, "Code": code, "Verdict": verdictLine(d),
+	return docketPage().Execute(NewCleaner(w, false), map[string]any{"D": d, "Title": docketTitle(d), "Lines": docketLines(d), "Paper": paper, "Code": code, "Verdict": verdictLine(d),
 		"Map": docketMap(d), "Before": d.Handling[:last], "Last": d.Handling[last]})
 }
