@@ -88,3 +88,21 @@ func TestSizing(t *testing.T) {
 	a = answer(t, "vm=1000", "Linux", 64, 0)
 	assert.Equal(t, maybe.Just(256*jedec.GiB), a.Recommended, "the largest total of the policy")
 }
+
+// FuzzParsePolicy reads any text as a sizing policy: what is accepted answers
+// every question.
+func FuzzParsePolicy(f *testing.F) {
+	f.Add(need.BuiltInText())
+	f.Fuzz(func(t *testing.T, text []byte) {
+		p, err := need.ParsePolicy(text)
+		if err != nil {
+			return
+		}
+		for _, words := range []string{"browsing,tabs=40", "vm=2", "office"} {
+			uses, err := p.ParseUses(words)
+			if err == nil {
+				p.Size(need.Question{System: "Windows 10 Home", Bits: 64, Uses: uses})
+			}
+		}
+	})
+}

@@ -176,3 +176,21 @@ func BenchmarkRead10000Lines(b *testing.B) {
 		}
 	}
 }
+
+// FuzzParseMoney reads any text as an amount: what is accepted is within what a
+// list can ask, and is read again from how it is written.
+func FuzzParseMoney(f *testing.F) {
+	for _, s := range []string{"61.90", "61,90 €", "1.234,50", "1'234.50 CHF", "-5", "£12", "12 EUR", "٣"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		m, _, err := stock.ParseMoney(s)
+		if err != nil {
+			require.ErrorIs(t, err, stock.ErrMoney)
+			return
+		}
+		again, _, err := stock.ParseMoney(m.String())
+		require.NoError(t, err, "%q", s)
+		require.Equal(t, m, again, "%q", s)
+	})
+}
