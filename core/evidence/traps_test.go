@@ -2,11 +2,13 @@ package evidence
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -165,4 +167,23 @@ func TestSightOverridesEverySignTogether(t *testing.T) {
 	assert.Equal(t, machine.Settled, f.Standing)
 	assert.Equal(t, machine.Soldered, f.Or(""))
 	assert.Len(t, f.Against, 3)
+}
+
+// A table that lists thousands of places is no machine's: the first ones are
+// used, and it is said. It takes no longer than a machine's.
+func TestATableOfThousandsOfPlacesIsBounded(t *testing.T) {
+	structures := append(chassis(laptop), compose.Array(0x1000, 32<<20, 3000))
+	for i := range 3000 {
+		structures = append(structures, compose.Device{Handle: uint16(0x2000 + i), Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM", Speed: 2400,
+			Serial: fmt.Sprintf("%08X", i+1), Part: strings.Repeat("P", 5000)}.Structure())
+	}
+	m := Weigh(bench(structures...), catalogue.Catalogue{})
+	require.Len(t, m.Places, 512)
+	names := make(map[string]bool)
+	for _, p := range m.Places {
+		assert.False(t, names[p.Name], "%s stands twice", p.Name)
+		names[p.Name] = true
+		assert.LessOrEqual(t, len(p.Module.Part.Or("")), 140)
+	}
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "lists 3000 places; no machine has so many, and the first 512 are used")
 }
