@@ -1,6 +1,7 @@
 package catalogue
 
 import (
+	"maps"
 	"slices"
 
 	"epitome/core/jedec"
@@ -87,6 +88,10 @@ func (c Controller) InCommon(o Controller) Controller {
 	if c.Family != o.Family {
 		c.Family += " or " + o.Family
 	}
+	c.disputed = maps.Clone(c.disputed)
+	c.keepLeast(Most, o, maybe.Map(c.Most, gib), maybe.Map(o.Most, gib))
+	c.keepLeast(Density, o, maybe.Map(c.DensityMbit, gbit), maybe.Map(o.DensityMbit, gbit))
+	c.keepLeast(RateOne, o, maybe.Map(c.Rate, mts), maybe.Map(o.Rate, mts))
 	c.Channels, c.DIMMs, c.DensityMbit = same(c.Channels, o.Channels), same(c.DIMMs, o.DIMMs), same(c.DensityMbit, o.DensityMbit)
 	c.Rate, c.Most, c.X4, c.X16 = same(c.Rate, o.Rate), same(c.Most, o.Most), same(c.X4, o.X4), same(c.X16, o.X16)
 	c.Rates = Rates{OneDual: same(c.Rates.OneDual, o.Rates.OneDual), OnePlain: same(c.Rates.OnePlain, o.Rates.OnePlain),
@@ -96,12 +101,34 @@ func (c Controller) InCommon(o Controller) Controller {
 	if !ok1 || !ok2 || !slices.Equal(mine, others) {
 		c.ECC = maybe.None[[]string]()
 	}
-	if !slices.Equal(c.MilliVolts, o.MilliVolts) {
-		c.MilliVolts = nil
-	}
+	c.MilliVolts = slices.DeleteFunc(slices.Clone(c.MilliVolts), func(mv int) bool { return !slices.Contains(o.MilliVolts, mv) })
 	c.Confidence = Weakest([]Controller{c, o})
 	c.Soft = append(slices.Clone(c.Soft), o.Soft...)
 	return c
+}
+
+func gib(c jedec.Capacity) int { return int(c / jedec.GiB) }
+func gbit(mbit int) int        { return mbit / 1024 }
+func mts(r jedec.Rate) int     { return int(r) }
+
+// keepLeast remembers the smaller of two limits that differ: both rows allow it.
+func (c *Controller) keepLeast(l Limit, o Controller, mine, others maybe.Value[int]) {
+	a, ok1 := mine.Get()
+	if !ok1 {
+		a, ok1 = c.AtLeast(l)
+	}
+	b, ok2 := others.Get()
+	if !ok2 {
+		b, ok2 = o.AtLeast(l)
+	}
+	delete(c.disputed, l)
+	if !ok1 || !ok2 || a == b && mine.Known() && others.Known() {
+		return
+	}
+	if c.disputed == nil {
+		c.disputed = make(map[Limit]int)
+	}
+	c.disputed[l] = min(a, b)
 }
 
 func same[T comparable](a, b maybe.Value[T]) maybe.Value[T] {

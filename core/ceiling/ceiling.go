@@ -54,11 +54,14 @@ const (
 // A Ceiling is one limit by one source. A ceiling of unknown standing is an
 // open cell: the source could say, and what it says is not known.
 type Ceiling struct {
-	What    What
-	Source  Source
-	For     maybe.Value[catalogue.Population] // of a rate
-	Most    maybe.Value[int64]                // the upper bound, in the unit of What
-	Allowed maybe.Value[[]string]             // what is allowed, where the limit is a list
+	What   What
+	Source Source
+	For    maybe.Value[catalogue.Population] // of a rate
+	Most   maybe.Value[int64]                // the upper bound, in the unit of What
+	// Least is allowed for certain, in the unit of What, though the limit itself
+	// is not known: what all rows that fit allow, or both of two that differ.
+	Least   maybe.Value[int64]
+	Allowed maybe.Value[[]string] // what is allowed, where the limit is a list
 	// Standing is Disputed where what is fitted contradicts the limit; then it
 	// limits nothing.
 	Standing machine.Standing

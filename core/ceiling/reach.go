@@ -164,3 +164,9 @@ func (l Limits) SuppliesStated() (says string, standing machine.Standing) {
 	}
 	return says, standing
 }
+
+// Channels is how many channels the memory controller has.
+func (l Limits) Channels() maybe.Value[int] {
+	c, _ := l.subject.controller.Get()
+	return c.Channels
+}

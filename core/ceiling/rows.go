@@ -36,7 +36,9 @@ func (s subject) byController(w What, l catalogue.Limit, unit string, scale int6
 		return atMost(w, s.from, most, c.Standing(l), fmt.Sprintf("%s takes up to %s%s", c.Family, amount(most, unit), basisOf(c.Where, c.Confidence, c.Standing(l))))
 	}
 	if least, ok := c.AtLeast(l); ok {
-		return open(w, s.from, fmt.Sprintf("not known for %s: sources differ, at least %s", c.Family, amount(int64(least)*scale, unit)))
+		cell := open(w, s.from, fmt.Sprintf("not known for %s: sources differ, at least %s", c.Family, amount(int64(least)*scale, unit)))
+		cell.Least = maybe.Just(int64(least) * scale)
+		return cell
 	}
 	return open(w, s.from, "not known for "+c.Family)
 }
@@ -178,7 +180,9 @@ func (s subject) system() []Ceiling {
 	case unlimited && least == 0:
 		return []Ceiling{{What: OSCapacity, Source: System, Standing: standing, Says: name + " has no limit that matters"}}
 	case unlimited || least != most:
-		return []Ceiling{open(OSCapacity, System, fmt.Sprintf("%s: editions and widths differ, at least %s", name, amount(least, "MiB")))}
+		cell := open(OSCapacity, System, fmt.Sprintf("%s: editions and widths differ, at least %s", name, amount(least, "MiB")))
+		cell.Least = maybe.Just(least)
+		return []Ceiling{cell}
 	}
 	says := fmt.Sprintf("%s uses up to %s", name, amount(least, "MiB"))
 	if s.systems[0].Bits == 32 && least <= 4096 {

@@ -9,6 +9,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/stick"
 	"epitome/core/trial"
 )
@@ -22,7 +23,7 @@ type Docket struct {
 	Date     string
 	Machine  string
 	Board    string
-	Verdict  trial.Verdict
+	Verdict  rule.Verdict
 	Trial    trial.Trial
 	Places   []machine.Place
 	Items    []Item
@@ -87,8 +88,10 @@ func Make(in Input) (Docket, error) {
 	d.Handling = handling(in.Machine)
 	d.Expect = expected(in.Machine, t)
 	for _, r := range t.Reasons {
-		if r.Missing != "" && !slices.Contains(d.Waits, r.Missing) {
-			d.Waits = append(d.Waits, r.Missing)
+		for _, look := range r.Looks() {
+			if !slices.Contains(d.Waits, look) {
+				d.Waits = append(d.Waits, look)
+			}
 		}
 	}
 	return d, nil
@@ -178,12 +181,17 @@ func (d *Docket) others(in Input, s stick.Stick) (accept, avoid []Choice) {
 		other := s
 		other.Label, other.Timing = maybe.None[jedec.Label](), maybe.None[jedec.Timing]()
 		change(&other)
-		if outcome, reason := judge.Alone(other, true); outcome == trial.Refused {
+		outcome, reason := judge.Alone(other, true)
+		if outcome == rule.Refused {
 			avoid = append(avoid, Choice{what, shortly(reason.Says)})
 			return
 		}
-		if penalty, ok := d.instead(in, s, other); ok {
+		penalty, ok := d.instead(in, s, other)
+		switch {
+		case ok:
 			accept = append(accept, Choice{what, penalty})
+		case outcome == rule.Likely: // it may run, and nobody need find out
+			avoid = append(avoid, Choice{what, shortly(reason.Says)})
 		}
 	}
 	d.speeds(s, try)
@@ -253,7 +261,7 @@ func (d *Docket) instead(in Input, s, other stick.Stick) (penalty string, ok boo
 		}
 	}
 	t, err := trial.Run(in.Machine, in.Limits, plan)
-	if err != nil || t.Verdict > max(d.Verdict, trial.RunsLess) {
+	if err != nil || t.Verdict > max(d.Verdict, rule.RunsLess) {
 		return "", false
 	}
 	now, ok1 := d.Trial.Operating.Get()

@@ -17,6 +17,7 @@ import (
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/propose"
+	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 	"epitome/core/trial"
 )
@@ -57,7 +58,7 @@ func TestTheSlipSaysWhatToBuyAndWhatToAvoid(t *testing.T) {
 		Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: "8GB 1Rx8 PC4-2400T-SA1-11", SKU: "HP-1", Supplier: "harbour", Price: "21.40"}}, Cost: "21.40"}
 	d, err := docket.Make(docket.Input{Machine: m, Limits: l, Way: w, Currency: "EUR", Job: "118"})
 	require.NoError(t, err)
-	assert.Equal(t, trial.Works, d.Verdict)
+	assert.Equal(t, rule.Works, d.Verdict)
 	assert.Equal(t, "Halyard Gull 14", d.Machine)
 	assert.Equal(t, "21.40 EUR", d.Cost)
 	require.Len(t, d.Items, 1)

@@ -17,6 +17,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 	"epitome/core/stick"
 	"epitome/core/stock"
@@ -138,16 +139,13 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				return
 			}
 			got, err := trial.Run(m, l, p)
-			if err != nil || got.Verdict == trial.No || got.Total < g.Reach.Or(0) || got.Total == 0 {
+			if err != nil || got.Verdict == rule.No || got.Total < g.Reach.Or(0) || got.Total == 0 {
 				return
 			}
-			v := vector{cost: cost, total: got.Total, free: len(got.Free), gone: gone, proved: got.Verdict <= trial.RunsLess}
+			v := vector{cost: cost, total: got.Total, free: len(got.Free), gone: gone, proof: classed(rule.Outcome(got.Verdict))}
 			if point, ok := got.Operating.Get(); ok {
 				v.rate, v.lone = point.Grade.Rate, point.Total-point.Interleaved
 				v.latency = point.Latency
-				if !point.TimesKnown {
-					v.latency = point.Worst.Time(point.Grade)
-				}
 			}
 			found = append(found, v)
 		})
@@ -174,7 +172,7 @@ func unbeaten(all []vector) (out []string) {
 }
 
 func worth(v vector) string {
-	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, proved %v", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proved)
+	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof)
 }
 
 func randomCase(r *rand.Rand) (rig, Goal) {

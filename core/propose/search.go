@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"epitome/core/jedec"
+	"epitome/core/rule"
 	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/core/trial"
@@ -19,14 +20,14 @@ type vector struct {
 	lone    jedec.Capacity
 	free    int
 	gone    int
-	proved  bool
-	keep    []int // of each owned group, how many are used
+	proof   rule.Outcome // OK, Likely or Unproven
+	keep    []int        // of each owned group, how many are used
 	bought  []Buy
 }
 
 // beats reports whether a is at least as good as b in everything.
 func (a vector) beats(b vector) bool {
-	return (a.proved || !b.proved) && a.cost <= b.cost && a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
+	return a.proof <= b.proof && a.cost <= b.cost && a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
 }
 
 // runsAs reports whether a's operating point is as good as b's: a higher rate
@@ -47,10 +48,10 @@ func (a vector) latencyRank() jedec.Picoseconds {
 // A spot is where sets that can replace one another in everything but cost,
 // speed and balance meet.
 type spot struct {
-	total  jedec.Capacity
-	free   int
-	gone   int
-	proved bool
+	total jedec.Capacity
+	free  int
+	gone  int
+	proof rule.Outcome
 }
 
 // A base is what is there before anything is bought.
@@ -63,7 +64,7 @@ type base struct {
 	taa    jedec.Picoseconds
 	known  bool // rate and access time of all are
 	taaAll bool
-	proof  trial.Outcome
+	proof  rule.Outcome
 	free   int
 	gone   int
 	units  int
@@ -76,7 +77,7 @@ func (s *search) search() {
 	s.fixed = base{known: true, taaAll: true}
 	for _, f := range s.judge.Fixed() {
 		c := s.classOf(f, false)
-		c.proof = trial.OK // it is there and runs
+		c.proof = rule.OK // it is there and runs
 		s.fixed.take(c)
 	}
 	s.fixed.kinds = nil // soldered ones are placed already
@@ -127,7 +128,7 @@ func (s *search) baseOf(keep []int) (b base, ok bool) {
 		b.common = append([]jedec.Latency{}, common...) // never nil: that would mean the standard's
 	}
 	limit, limited := s.goal.Discard.Get()
-	return b, b.free >= 0 && b.proof < trial.Refused && alike(b.sticks) && !(limited && b.gone > limit)
+	return b, b.free >= 0 && b.proof < rule.Refused && alike(b.sticks) && !(limited && b.gone > limit)
 }
 
 func (b *base) take(c class) {
@@ -196,20 +197,20 @@ func (s *search) buy(b base) {
 }
 
 // pools are the classes that can stand beside what is kept, and beside one
-// another: proved ones, and all.
+// another: those that run, with those that likely do, and all.
 func (s *search) pools(b base) (pools [][]*class) {
 	for _, group := range s.groups(b) {
-		var proved []*class
-		for _, c := range group {
-			if c.proof < trial.Unproven {
-				proved = append(proved, c)
+		taken := 0
+		for _, worst := range []rule.Outcome{rule.Reduced, rule.Likely, rule.Unproven} {
+			var pool []*class
+			for _, c := range group {
+				if c.proof <= worst {
+					pool = append(pool, c)
+				}
 			}
-		}
-		if len(proved) > 0 {
-			pools = append(pools, proved)
-		}
-		if len(proved) < len(group) {
-			pools = append(pools, group)
+			if len(pool) > taken {
+				pools, taken = append(pools, pool), len(pool)
+			}
 		}
 	}
 	return pools

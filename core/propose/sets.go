@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"epitome/core/jedec"
+	"epitome/core/rule"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -56,14 +57,14 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return
 	}
 	outcome := s.judge.Total(v.total)
-	if outcome == trial.Refused {
+	if outcome == rule.Refused {
 		return
 	}
 	load, proof, timed := loadOf(b, chosen, outcome)
-	if len(chosen) > 0 && !s.judge.Firm() {
-		proof = max(proof, trial.Unproven)
+	if len(chosen) > 0 {
+		proof = max(proof, s.judge.Places())
 	}
-	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proved: proof < trial.Unproven, latency: 1}
+	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), latency: 1}
 	if s.beatenAt(best) {
 		return // even if it were placed and timed as well as can be
 	}
@@ -82,7 +83,9 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return
 	}
 	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
-	v.proved = proof < trial.Unproven && w.Rate > 0 && timed && w.Latency > 0
+	if v.proof = classed(proof); w.Rate == 0 || !timed || w.Latency == 0 {
+		v.proof = rule.Unproven
+	}
 	if s.beatenAt(v) {
 		return
 	}
@@ -91,7 +94,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		v.bought = append(v.bought, c.from.buys[c.n]...)
 	}
 	if !s.plain {
-		if p, ok := s.proposal(v); !ok || p.Trial.Verdict == trial.No {
+		if p, ok := s.proposal(v); !ok || p.Trial.Verdict == rule.No {
 			return // single slots differ: only a whole trial tells
 		}
 	}
@@ -100,7 +103,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 
 // loadOf is how the slowest of what is kept and bought runs, and how firmly all
 // of it is proved.
-func loadOf(b base, chosen []choice, outcome trial.Outcome) (load trial.Load, proof trial.Outcome, timed bool) {
+func loadOf(b base, chosen []choice, outcome rule.Outcome) (load trial.Load, proof rule.Outcome, timed bool) {
 	proof = max(b.proof, outcome)
 	load = trial.Load{Rate: b.rate, TAA: b.taa, Common: b.common}
 	known, timed := b.known, b.taaAll
@@ -146,7 +149,16 @@ func slowest(c choice) (x class) {
 	return x
 }
 
-func (v vector) at() spot { return spot{v.total, v.free, v.gone, v.proved} }
+// classed is an outcome by what it is worth: what a penalty costs shows in the
+// other figures.
+func classed(o rule.Outcome) rule.Outcome {
+	if o.Runs() {
+		return rule.OK
+	}
+	return o
+}
+
+func (v vector) at() spot { return spot{v.total, v.free, v.gone, v.proof} }
 
 // beatenAt reports whether a set at the same spot is as good or better.
 func (s *search) beatenAt(v vector) bool {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	"epitome/core/rule"
 	"epitome/core/trial"
 )
 
@@ -15,7 +16,7 @@ func (s *search) front() (out []vector) {
 		all = append(all, s.least[at]...)
 	}
 	slices.SortStableFunc(all, func(a, b vector) int {
-		return cmp.Or(-compareBool(a.proved, b.proved), cmp.Compare(a.cost, b.cost), cmp.Compare(a.total, b.total), cmp.Compare(b.rate, a.rate),
+		return cmp.Or(cmp.Compare(a.proof, b.proof), cmp.Compare(a.cost, b.cost), cmp.Compare(a.total, b.total), cmp.Compare(b.rate, a.rate),
 			cmp.Compare(a.latencyRank(), b.latencyRank()), cmp.Compare(a.lone, b.lone), cmp.Compare(b.free, a.free), cmp.Compare(a.gone, b.gone))
 	})
 	for _, v := range all {
@@ -28,16 +29,6 @@ func (s *search) front() (out []vector) {
 	return out
 }
 
-func compareBool(a, b bool) int {
-	switch {
-	case a == b:
-		return 0
-	case a:
-		return 1
-	}
-	return -1
-}
-
 // spots lists the spots in a fixed order: a map has none.
 func (s *search) spots() []spot {
 	list := make([]spot, 0, len(s.least))
@@ -45,7 +36,7 @@ func (s *search) spots() []spot {
 		list = append(list, at)
 	}
 	slices.SortFunc(list, func(a, b spot) int {
-		return cmp.Or(cmp.Compare(a.total, b.total), cmp.Compare(a.free, b.free), cmp.Compare(a.gone, b.gone), compareBool(a.proved, b.proved))
+		return cmp.Or(cmp.Compare(a.total, b.total), cmp.Compare(a.free, b.free), cmp.Compare(a.gone, b.gone), cmp.Compare(b.proof, a.proof))
 	})
 	return list
 }
@@ -93,7 +84,7 @@ const (
 func (s *search) show(r *Result, found []vector) {
 	var proved, waiting []vector
 	for _, v := range found {
-		if v.proved {
+		if v.proof <= rule.Likely {
 			proved = append(proved, v)
 		} else {
 			waiting = append(waiting, v)
@@ -103,11 +94,15 @@ func (s *search) show(r *Result, found []vector) {
 	r.Unproven, _ = s.chosen(waiting, shownUnproven, r.Goal.Everything)
 	// The trial has the last word on each; what it proves or does not moves over.
 	for _, p := range slices.Clone(r.Proposals) {
-		if p.Trial.Verdict > trial.RunsLess {
+		if p.Trial.Verdict > rule.Leans {
 			r.Proposals = slices.DeleteFunc(r.Proposals, func(x Proposal) bool { return x.Number == p.Number })
 			r.Unproven = append(r.Unproven, p)
 		}
 	}
+	// What works stands before what likely does.
+	slices.SortStableFunc(r.Proposals, func(a, b Proposal) int {
+		return cmp.Compare(classed(rule.Outcome(a.Trial.Verdict)), classed(rule.Outcome(b.Trial.Verdict)))
+	})
 	number := 0
 	for _, list := range [][]Proposal{r.Proposals, r.Unproven} {
 		for i := range list {

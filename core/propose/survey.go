@@ -11,6 +11,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/core/trial"
@@ -29,7 +30,7 @@ type class struct {
 	stick    stick.Stick
 	rate     jedec.Rate        // no more than the machine can use; 0 where not known
 	taa      jedec.Picoseconds // 0 where not known
-	proof    trial.Outcome     // of the rules about a single module
+	proof    rule.Outcome      // of the rules about a single module
 	supplies string
 	common   string // CAS latencies that it states
 	offers   []*Offer
@@ -98,7 +99,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 func (s *search) gatherOwned() {
 	add := func(st stick.Stick, place string, fitted bool) {
 		c := s.classOf(st, !fitted)
-		if c.proof == trial.Refused && !fitted {
+		if c.proof == rule.Refused && !fitted {
 			return
 		}
 		for i := range s.owned {
@@ -163,7 +164,7 @@ func (s *search) sortOffers(offers []Offer) {
 			c := s.classOf(*o.Stick, true)
 			i = len(s.classes)
 			seen[sign] = i
-			if c.proof == trial.Refused {
+			if c.proof == rule.Refused {
 				seen[sign] = -1
 			} else if j := slices.IndexFunc(s.classes, c.same); j >= 0 {
 				seen[sign] = j

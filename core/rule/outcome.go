@@ -78,6 +78,18 @@ type Dependence struct {
 	Look  string // the look that tells
 }
 
+// Looks are the facts that an open outcome rests on, each with the look that
+// tells: "the die density: read its sticker".
+func (r Reason) Looks() (out []string) {
+	if r.Outcome.Runs() || r.Outcome == Refused {
+		return nil
+	}
+	for _, d := range r.Depends {
+		out = append(out, d.Fact+": "+d.Look)
+	}
+	return out
+}
+
 // Sum is the worst of the outcomes, Unasked where there are none.
 func Sum(reasons []Reason) Verdict {
 	worst := Unasked

@@ -1,13 +1,12 @@
 package trial
 
 import (
-	"slices"
-
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/stick"
 )
 
@@ -18,11 +17,11 @@ type Judge struct {
 	in       *setting
 	fixed    []Seat // soldered memory
 	sockets  int
-	firm     bool // every socket is one for certain
+	places   rule.Outcome // whether the sockets are sockets, and free
 	placed   map[string]placing
 	rates    map[catalogue.Population]jedec.Rate
 	byDealer map[rateKey]jedec.Rate // as a dealer sees them
-	totals   map[jedec.Capacity]Outcome
+	totals   map[jedec.Capacity]rule.Outcome
 	channels bool            // every place's channel can be told
 	standard []jedec.Latency // of the generation
 	grades   []jedec.Grade   // likewise
@@ -44,15 +43,19 @@ type placing struct {
 
 // NewJudge makes a judge.
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
-	j := &Judge{in: newSetting(m, l), firm: true, placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]Outcome), channels: true}
-	alone := j.in.oneSlotChannels()
+	j := &Judge{in: newSetting(m, l), places: rule.OK, placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), channels: true}
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
 			j.sockets++
-			j.firm = j.firm && p.Attach.Standing == machine.Settled && p.Filled.Known()
+			switch {
+			case p.Attach.Standing < machine.Leaning || !p.Filled.Known():
+				j.places = rule.Unproven
+			case p.Attach.Standing < machine.Settled:
+				j.places = max(j.places, rule.Likely)
+			}
 		}
-		j.channels = j.channels && (p.Channel.Known() || alone)
+		j.channels = j.channels && j.in.channelOf(p) != ""
 	}
 	for _, s := range Fitted(m) {
 		if s.Soldered {
@@ -77,8 +80,8 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 // Sockets is how many places are sockets.
 func (j *Judge) Sockets() int { return j.sockets }
 
-// Firm reports whether every socket is one for certain.
-func (j *Judge) Firm() bool { return j.firm }
+// Places is what the rule about sockets says of what goes into any of them.
+func (j *Judge) Places() rule.Outcome { return j.places }
 
 // Soldered is the memory on the board.
 func (j *Judge) Soldered() (size jedec.Capacity) {
@@ -107,12 +110,9 @@ func (j *Judge) Plain() bool {
 	return true
 }
 
-// alone are the rules that look at one module at a time.
-var alone = []string{"same-generation", "form", "supply", "buffering", "ecc", "density", "chip-width", "ranks", "odd-size", "clock-driver", "per-slot", "profile"}
-
 // Alone is the worst that the rules about a single module say of one in a
-// socket of the machine, with the rule that says it.
-func (j *Judge) Alone(s stick.Stick, isNew bool) (Outcome, Reason) {
+// socket of the machine, with the reason.
+func (j *Judge) Alone(s stick.Stick, isNew bool) (rule.Outcome, rule.Reason) {
 	place := ""
 	for _, p := range j.in.m.Places {
 		if p.Attach.Or("") == machine.Socket {
@@ -122,15 +122,14 @@ func (j *Judge) Alone(s stick.Stick, isNew bool) (Outcome, Reason) {
 	}
 	sc := j.in.scene([]Seat{{Place: place, Stick: s, New: isNew}}, false)
 	sc.operate()
-	worst := Reason{}
-	for _, rule := range rules {
-		if !slices.Contains(alone, rule.ID) {
-			continue
+	worst := rule.Reason{Outcome: rule.OK}
+	for _, r := range rules {
+		if r.Scope != EachModule && r.ID != "profile" || r.ID == "socket" {
+			continue // whether the places are sockets is asked of all of them
 		}
-		for _, r := range rule.decide(sc) {
-			r.Rule = rule.ID
-			if r.Outcome > worst.Outcome {
-				worst = r
+		for _, reason := range sc.ask(r) {
+			if reason.Outcome > worst.Outcome {
+				worst = reason
 			}
 		}
 	}
@@ -138,14 +137,19 @@ func (j *Judge) Alone(s stick.Stick, isNew bool) (Outcome, Reason) {
 }
 
 // Total is what the rules about the sum say.
-func (j *Judge) Total(sum jedec.Capacity) Outcome {
-	if o, ok := j.totals[sum]; ok {
+func (j *Judge) Total(sum jedec.Capacity) rule.Outcome {
+	if o, known := j.totals[sum]; known {
 		return o
 	}
 	sc := &scene{in: j.in, seats: []Seat{{Stick: stick.Stick{Capacity: maybe.Just(sum)}}}}
-	worst := OK
-	for _, r := range append(total(sc), systemLimit(sc)...) {
-		worst = max(worst, r.Outcome)
+	worst := rule.OK
+	for _, r := range rules {
+		if r.ID != "total" && r.ID != "system-limit" {
+			continue
+		}
+		for _, reason := range sc.ask(r) {
+			worst = max(worst, reason.Outcome)
+		}
 	}
 	j.totals[sum] = worst
 	return worst
@@ -174,13 +178,14 @@ func KindOf(s stick.Stick) PlaceKind {
 	return PlaceKind{s.Capacity.Or(0), uint8(s.Ranks.Or(0)), s.Clocked.Or(false)}
 }
 
-// AccessTime is a stick's access time, or that of its grade's slowest bin.
-func AccessTime(s stick.Stick) (jedec.Picoseconds, bool) { return slowestBin(s).Get() }
+// AccessTime is a stick's access time, or that of the bin that is sold in its
+// grade.
+func AccessTime(s stick.Stick) (jedec.Picoseconds, bool) { return soldAccess(s).Get() }
 
 // A Weighed is how a load runs.
 type Weighed struct {
 	Rate    jedec.Rate        // 0 where it can't be told
-	Latency jedec.Picoseconds // of the first word, at worst; 0 where it can't be told
+	Latency jedec.Picoseconds // of the first word; 0 where it can't be told
 	Lone    jedec.Capacity    // served by one channel alone
 	Slots   bool              // no channel carries more than the controller drives
 }
@@ -206,7 +211,7 @@ func (j *Judge) Weigh(l Load) Weighed {
 			w.Rate = x.Rate
 			break
 		}
-		if cl, ok := jedec.CAS(x, l.TAA, common); ok {
+		if cl, ok := latencyAt(x, l.TAA, common); ok {
 			w.Rate, w.Latency = x.Rate, cl.Time(x)
 			break
 		}
@@ -364,12 +369,7 @@ func (j *Judge) reads(deal [][]int, kinds []PlaceKind) placing {
 func (j *Judge) rateOf(fill catalogue.Population) jedec.Rate {
 	rate, known := j.rates[fill]
 	if !known {
-		row := j.in.limits.Rates(fill)
-		if ok, _ := decides(row); ok {
-			if c, ok := ceiling.Least(withoutStandard(row)); ok {
-				rate = jedec.Rate(c.Most.Or(0))
-			}
-		}
+		rate = j.in.capRate(fill)
 		j.rates[fill] = rate
 	}
 	return rate

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/jedec"
+	"epitome/core/rule"
 	"epitome/core/stick"
 )
 
@@ -35,7 +36,7 @@ func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
 		m, l := in.machine(t)
 		j := NewJudge(m, l)
 		assert.Equal(t, 4, j.Sockets())
-		assert.True(t, j.Firm())
+		assert.Equal(t, rule.OK, j.Places())
 		for range 60 {
 			var set []stick.Stick
 			load := Load{}
@@ -79,7 +80,7 @@ func cards(set []stick.Stick) (out []dealtCard) {
 func TestTheJudgeOfOneModule(t *testing.T) {
 	m, l := desktop().machine(t)
 	j := NewJudge(m, l)
-	for text, want := range map[string]Outcome{label: OK, "8GB 1Rx8 PC4-2400T-SA1-11": Refused, "4GB 1Rx8 PC3L-12800U-11-13-B4": Refused, "8GB PC4-2400T-UA2-11": Unproven, "32GB 2Rx8 PC4-2400T-UA2-11": Refused} {
+	for text, want := range map[string]rule.Outcome{label: rule.OK, "8GB 1Rx8 PC4-2400T-SA1-11": rule.Refused, "4GB 1Rx8 PC3L-12800U-11-13-B4": rule.Refused, "8GB PC4-2400T-UA2-11": rule.Likely, "32GB 2Rx8 PC4-2400T-UA2-11": rule.Refused} {
 		got, reason := j.Alone(sticks(t, text)[0], true)
 		assert.Equal(t, want, got, "%s: %s", text, reason.Says)
 	}

@@ -7,15 +7,17 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/stick"
 )
 
 // A Mixed is what comes of modules side by side, machine aside.
 type Mixed struct {
-	Verdict   Verdict
+	Verdict   rule.Verdict
 	Operating maybe.Value[Point]
 	Why       string // why there is no operating point
-	Reasons   []Reason
+	Worst     maybe.Value[Point]
+	Reasons   []rule.Reason
 	Groups    []Group // usable sets, the largest first; one where all belong together
 	Unsorted  []int   // sticks that say too little to be sorted
 }
@@ -25,7 +27,7 @@ type Group struct {
 	Sticks    []int // indices into what was given
 	Names     string
 	Total     jedec.Capacity
-	Verdict   Verdict
+	Verdict   rule.Verdict
 	Operating maybe.Value[Point]
 }
 
@@ -34,9 +36,9 @@ type Group struct {
 func Mix(sticks []stick.Stick, rates []jedec.Rate) Mixed {
 	s := beside(sticks, all(len(sticks)), rates)
 	m := Mixed{Reasons: s.judge()}
-	m.Verdict, m.Why = verdictOf(m.Reasons), s.why
-	if m.Verdict != No {
-		m.Operating = s.point
+	m.Verdict, m.Why = rule.Sum(m.Reasons), s.why
+	if m.Verdict != rule.No {
+		m.Operating, m.Worst = s.point, s.worst
 	}
 	m.sort(sticks, rates)
 	return m
@@ -115,7 +117,7 @@ func (m *Mixed) sort(sticks []stick.Stick, rates []jedec.Rate) {
 	for _, k := range keys {
 		g := Group{Sticks: sets[k], Names: k.String()}
 		s := beside(sticks, g.Sticks, rates)
-		g.Verdict, g.Operating = verdictOf(s.judge()), s.point
+		g.Verdict, g.Operating = rule.Sum(s.judge()), s.point
 		g.Total, _ = s.sum()
 		m.Groups = append(m.Groups, g)
 	}

@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"epitome/core/catalogue"
-	"epitome/core/ceiling"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -87,7 +86,7 @@ func (d *dealer) seated() (seats []Seat) {
 	}
 	for _, p := range places {
 		c := d.sticks[card[p.Name]]
-		seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: c.Stick, New: c.home == "", From: c.home})
+		seats = append(seats, Seat{Place: p.Name, Channel: d.in.channelOf(p), Stick: c.Stick, New: c.home == "", From: c.home})
 	}
 	return seats
 }
@@ -111,7 +110,7 @@ func (t *setting) noRoom(free, want int) error {
 func (t *setting) bays(seats []Seat) (bays []bay, free int) {
 	for _, p := range t.m.Places {
 		taken := slices.IndexFunc(seats, func(s Seat) bool { return s.Place == p.Name })
-		channel := p.Channel.Or("")
+		channel := t.channelOf(p)
 		i := slices.IndexFunc(bays, func(b bay) bool { return b.channel == channel && channel != "" })
 		if i < 0 {
 			bays = append(bays, bay{channel: channel})
@@ -420,13 +419,19 @@ func (d *dealer) rateOf(k rateKey) jedec.Rate {
 	if rate, ok := d.rates[k]; ok {
 		return rate
 	}
-	row := d.in.limits.Rates(catalogue.Population{Modules: k.modules, Ranks: maybe.Just(k.ranks), Clocked: k.clocked, Slots: maybe.Just(k.slots)})
-	rate := jedec.Rate(0)
-	if ok, _ := decides(row); ok {
-		if c, ok := ceiling.Least(row); ok {
-			rate = jedec.Rate(c.Most.Or(0))
+	rate := d.in.capRate(catalogue.Population{Modules: k.modules, Ranks: maybe.Just(k.ranks), Clocked: k.clocked, Slots: maybe.Just(k.slots)})
+	d.rates[k] = rate
+	return rate
+}
+
+// capRate is the least bound on the rate of a way of filling a channel, 0 where
+// nobody states one.
+func (t *setting) capRate(p catalogue.Population) (rate jedec.Rate) {
+	caps, _ := t.capsOf(p)
+	for _, c := range caps {
+		if rate == 0 || c.rate < rate {
+			rate = c.rate
 		}
 	}
-	d.rates[k] = rate
 	return rate
 }

@@ -20,7 +20,7 @@ type rateCap struct {
 // which all keep a common CAS latency, then each timing by the generation's
 // rounding rule from the largest minimum. why says what stands in the way where
 // ok is false.
-func operate(sticks []stick.Stick, names []string, caps []rateCap, rates []jedec.Rate) (p Point, why string, ok bool) {
+func operate(sticks []stick.Stick, names []string, caps []rateCap, rates []jedec.Rate, access func(stick.Stick) maybe.Value[jedec.Picoseconds]) (p Point, why string, ok bool) {
 	g := sticks[0].Generation.Or(jedec.GenerationUnknown)
 	var top rateCap
 	for i, s := range sticks {
@@ -43,7 +43,7 @@ func operate(sticks []stick.Stick, names []string, caps []rateCap, rates []jedec
 		if x.Rate > top.rate || len(rates) > 0 && !slices.Contains(rates, x.Rate) {
 			continue
 		}
-		point, fits := pointAt(x, sticks, names)
+		point, fits := pointAt(x, sticks, names, access)
 		if !fits {
 			why = fmt.Sprintf("no CAS latency that all support is long enough at %v", x)
 			continue
@@ -61,25 +61,33 @@ func operate(sticks []stick.Stick, names []string, caps []rateCap, rates []jedec
 	return p, why, false
 }
 
+// longestAccess bounds the access time that a CAS latency makes: JESD79-3F
+// tables 61 to 66 (tAA at most 20 ns), JESD79-4 tables 109 to 115 (18 ns),
+// JESD79-5 (22.222 ns). A rate at which it would be longer is none.
+var longestAccess = map[jedec.Generation]jedec.Picoseconds{jedec.DDR3: 20000, jedec.DDR4: 18000, jedec.DDR5: 22222}
+
+// latencyAt is the CAS latency at a grade for an access time, among those that
+// are shared.
+func latencyAt(x jedec.Grade, taa jedec.Picoseconds, common []jedec.Latency) (jedec.Latency, bool) {
+	cl, fits := jedec.CAS(x, taa, common)
+	if most := longestAccess[x.Generation]; fits && most > 0 && cl.Time(x) > most {
+		return cl, false
+	}
+	return cl, fits
+}
+
 // pointAt works out the timings at one grade.
-func pointAt(x jedec.Grade, sticks []stick.Stick, names []string) (p Point, ok bool) {
+func pointAt(x jedec.Grade, sticks []stick.Stick, names []string, access func(stick.Stick) maybe.Value[jedec.Picoseconds]) (p Point, ok bool) {
 	p.Grade = x
 	common, stated := CommonLatencies(sticks)
-	taa, by, known := largest(sticks, names, accessTime)
+	taa, by, known := largest(sticks, names, access)
 	if !stated {
 		common = jedec.StandardLatencies(x.Generation)
 	}
 	if !known {
-		// Without an access time there is a rate and no timing. The standard's
-		// bins still say how long the latency can be at worst.
-		if taa, _, bounded := largest(sticks, names, slowestBin); bounded {
-			worst, fits := jedec.CAS(x, taa, common)
-			p.Worst = worst
-			return p, fits
-		}
-		return p, true
+		return p, true // a rate, and no timing
 	}
-	cl, fits := jedec.CAS(x, taa, common)
+	cl, fits := latencyAt(x, taa, common)
 	if !fits {
 		return p, false
 	}
@@ -112,6 +120,32 @@ func accessTime(s stick.Stick) maybe.Value[jedec.Picoseconds] {
 	cl, ok1 := s.CL.Get()
 	x, ok2 := s.Grade.Get()
 	return maybe.If(cl.Time(x), ok1 && ok2)
+}
+
+// soldAt is the access time of the bin that is sold in a generation's grades,
+// and from which grade on. DDR3's optional down binning to 13.125 ns (JESD79-3F,
+// notes to tables 61 to 66) is what modules are sold with; DDR4's is 13.75 ns,
+// and DDR5's class B.
+var soldAt = map[jedec.Generation]struct {
+	from jedec.Rate
+	taa  jedec.Picoseconds
+}{jedec.DDR2: {667, 15000}, jedec.DDR3: {1066, 13125}, jedec.DDR4: {2133, 13750}, jedec.DDR5: {3200, 16000}}
+
+// soldAccess is a stick's access time as the evidence leans: its own, or that of
+// the bin that is sold in its grade.
+func soldAccess(s stick.Stick) maybe.Value[jedec.Picoseconds] {
+	own := accessTime(s)
+	x, known := s.Grade.Get()
+	sold, has := soldAt[x.Generation]
+	if !known || !has || x.Rate < sold.from || s.Kind == "EEPROM" {
+		return slowestBin(s)
+	}
+	// A latency in clocks, or the bin that it names, is rounded up: the time lies
+	// between it and a clock less.
+	if t, stated := own.Get(); stated && (sold.taa > t || sold.taa <= t-x.TCK) {
+		return own
+	}
+	return maybe.Just(sold.taa)
 }
 
 // slowestBin is an access time that a stick keeps for certain: its own, or that

@@ -1,94 +1,214 @@
 package trial
 
-// A Rule is one condition that a set of modules must meet.
+import (
+	"slices"
+
+	"epitome/core/rule"
+)
+
+// A Scope is what a rule looks at.
+type Scope uint8
+
+// The scopes.
+const (
+	EachModule Scope = iota // a module, in the place where it goes
+	WholeSet                // all modules together
+)
+
+// A Rule is one condition that a set of modules must meet. It is written for
+// one world: what it needs it asks of the world, and gets a value.
 type Rule struct {
 	ID     string
 	Says   string   // its statement, one sentence
 	Needs  []string // what it must know to decide
 	Source string   // standard clause, or kind of data sheet
+	Scope  Scope
 	// Machine: it can be asked of modules in a machine only.
 	Machine bool
-	decide  func(s *scene) []Reason
+	// Fine is what it says where no module breaks it, of those about a module.
+	Fine string
+	each func(w *rule.World, s *scene, i int) rule.Said
+	// whole decides about all modules together; applies is false where the rule
+	// has nothing to say.
+	whole func(w *rule.World, s *scene) (said rule.Said, applies bool)
 }
 
 // Rules returns every rule, in the order in which they are asked.
 func Rules() []Rule { return rules }
 
-// rules is the one table of rules. Each decides for the whole scene; a rule
-// that returns nothing does not apply.
+// rules is the one table of rules. A pair of sticks, a machine and the search
+// ask it by scope.
 var rules = []Rule{
-	{"same-generation", "All modules are of the generation that the board takes: generations never mix.",
-		[]string{"generation of each module", "generation of the board"}, "JESD21-C module annexes: contacts and key differ by generation", false, sameGeneration},
-	{"form", "Each module has the form and the contacts of its socket.",
-		[]string{"form of each module", "form of the sockets"}, "JEDEC MO outlines", false, form},
-	{"socket", "Every new module goes into a place that is a socket for certain, and free.",
-		[]string{"whether the place is a socket", "whether it is free"}, "sight, or signs that agree", true, socket},
-	{"supply", "The board gives every module a supply that it is made for.",
-		[]string{"supplies of each module", "supplies of controller and board"}, "JESD79-3-1 (1.35 V parts run at 1.5 V too, 1.5 V parts not at 1.35 V); controller data sheet", false, supply},
-	{"buffering", "Registered and load-reduced modules never share a machine with unbuffered ones, nor go where only those go.",
-		[]string{"kind of each module", "kinds that the controller takes"}, "JESD21-C 4.20: address lines are driven differently; controller data sheet", false, buffering},
-	{"ecc", "Modules with check bits need a controller, and a board, that take them; beside modules without, they check nothing.",
-		[]string{"check bits of each module", "kinds that the controller takes"}, "controller and chipset data sheet, board manual", false, checkBits},
-	{"density", "The controller addresses the modules' dies.",
-		[]string{"die density of each module", "largest die of the controller"}, "controller data sheet", true, density},
-	{"chip-width", "The controller takes modules of x4 and x16 chips only where it says so.",
-		[]string{"chip width of each module", "widths that the controller takes"}, "controller data sheet", true, chipWidth},
-	{"ranks", "No module has more ranks than its socket selects.",
-		[]string{"ranks of each module"}, "module annexes: two select lines for unbuffered modules", true, ranks},
-	{"odd-size", "Modules of 12, 24 or 48 GB need a controller and a firmware that know 24 Gbit dies.",
-		[]string{"largest die of the controller"}, "JESD79-5: 24 Gbit dies came after the first boards", true, oddSize},
-	{"clock-driver", "Modules with a clock driver need a board that supports them.",
-		[]string{"whether the module carries one", "whether the board supports it"}, "JESD323", true, clockDriver},
-	{"per-slot", "No module is larger than its slot takes.",
-		[]string{"capacity of each module", "largest module of a slot"}, "controller data sheet, board manual", true, perSlot},
-	{"total", "All memory together is no more than controller, board and firmware allow.",
-		[]string{"total capacity", "the machine's ceilings"}, "controller data sheet, board manual, firmware table 16", true, total},
-	{"system-limit", "The operating system uses all of it.",
-		[]string{"edition and width of the system"}, "the system maker's published limits", true, systemLimit},
-	{"channel-slots", "No channel carries more modules than the controller drives.",
-		[]string{"channel of each place", "slots of a channel"}, "controller and chipset data sheet", true, channelSlots},
-	{"rate", "The machine's rate for channels filled this way is known, and the modules keep it.",
-		[]string{"grade of each module", "rate by population"}, "controller data sheet, board manual", true, rate},
-	{"timings", "All modules share a CAS latency that is long enough for each.",
-		[]string{"grade of each module", "access time of each module for the figures"}, "JESD21-C SPD annexes: rounding rules; the bins of the device standards", false, timings},
-	{"profile", "Speed that a module reaches by an overclocking profile alone counts only where the machine can select it.",
-		[]string{"profiles of each module", "whether profiles can be selected"}, "chipset data sheet, board manual; profiles are no part of the standard", false, profile},
-	{"unlike", "Modules of unlike makers, chips or ranks run side by side at standard timings; a profile is tested by its maker for one kit alone.",
-		[]string{"maker, chip maker and ranks of each module, as far as they are stated"}, "the device standards: every bin is alike whoever makes it", false, unlike},
-	{"pairing", "Channels are filled alike, so that all memory is interleaved.",
-		[]string{"channel of each place"}, "controller data sheet: interleaving", true, pairing},
-	{"order", "Where the board's manual gives an order, slots are filled in it.",
-		[]string{"the manual's order"}, "board manual", true, order},
-	{"faster-part", "A module faster than the machine runs it gains nothing, and a slower one slows the others.",
-		[]string{"grade of each module"}, "controller data sheet", false, fasterPart},
+	{
+		ID: "same-generation", Says: "All modules are of the generation that the board takes: generations never mix.",
+		Needs: []string{"generation of each module", "generation of the board"}, Source: "JESD21-C module annexes: contacts and key differ by generation",
+		Fine: "all are of the board's generation", each: sameGeneration,
+	},
+	{
+		ID: "form", Says: "Each module has the form and the contacts of its socket.",
+		Needs: []string{"form of each module", "form of the sockets"}, Source: "JEDEC MO outlines",
+		Fine: "all have the form of their sockets", each: form,
+	},
+	{
+		ID: "socket", Says: "Every new module goes into a place that is a socket, and free.", Machine: true,
+		Needs: []string{"whether the place is a socket", "whether it is free"}, Source: "sight, or signs that agree",
+		Fine: "every place is a socket", each: socket,
+	},
+	{
+		ID: "supply", Says: "The board gives every module a supply that it is made for.",
+		Needs:  []string{"supplies of each module", "supplies of controller and board"},
+		Source: "JESD79-3-1 (1.35 V parts run at 1.5 V too, 1.5 V parts not at 1.35 V); controller data sheet",
+		Fine:   "the supply is one that all are made for", each: supply,
+	},
+	{
+		ID: "buffering", Says: "Registered, load-reduced and unbuffered modules never share a machine, nor go where only another kind goes.",
+		Needs: []string{"kind of each module", "kinds that the controller takes"}, Source: "JESD21-C 4.20: address lines are driven differently; controller data sheet",
+		Fine: "all are buffered as the machine takes them", each: buffering,
+	},
+	{
+		ID: "ecc", Says: "Modules with check bits need a controller, and a board, that take them; beside modules without, they check nothing.",
+		Needs: []string{"check bits of each module", "kinds that the controller takes"}, Source: "controller and chipset data sheet, board manual",
+		Fine: "alike in check bits", each: checkBits,
+	},
+	{
+		ID: "density", Says: "The controller addresses the modules' dies.", Machine: true,
+		Needs: []string{"die density of each module", "largest die of the controller"}, Source: "controller data sheet",
+		Fine: "the controller addresses all dies", each: density,
+	},
+	{
+		ID: "chip-width", Says: "The controller takes modules of x4 and x16 chips only where it says so.", Machine: true,
+		Needs: []string{"chip width of each module", "widths that the controller takes"}, Source: "controller data sheet",
+		Fine: "the controller takes these chips", each: chipWidth,
+	},
+	{
+		ID: "ranks", Says: "No module has more ranks than its socket selects.", Machine: true,
+		Needs: []string{"ranks of each module"}, Source: "module annexes: two select lines for unbuffered modules",
+		Fine: "no module has more ranks than a socket selects", each: ranks,
+	},
+	{
+		ID: "odd-size", Says: "Modules of 12, 24 or 48 GB need a controller and a firmware that know 24 Gbit dies.", Machine: true,
+		Needs: []string{"largest die of the controller"}, Source: "JESD79-5: 24 Gbit dies came after the first boards",
+		each: oddSize,
+	},
+	{
+		ID: "clock-driver", Says: "Modules with a clock driver need a board that supports them.", Machine: true,
+		Needs: []string{"whether the module carries one", "whether the board supports it"}, Source: "JESD323",
+		Fine: "no module carries a clock driver", each: clockDriver,
+	},
+	{
+		ID: "per-slot", Says: "No module is larger than its slot takes.", Machine: true,
+		Needs: []string{"capacity of each module", "largest module of a slot"}, Source: "controller data sheet, board manual",
+		Fine: "every module is of a size that its slot takes", each: perSlot,
+	},
+	{
+		ID: "total", Says: "All memory together is no more than controller, board and firmware allow.", Machine: true, Scope: WholeSet,
+		Needs: []string{"total capacity", "the machine's ceilings"}, Source: "controller data sheet, board manual, firmware table 16", whole: total,
+	},
+	{
+		ID: "system-limit", Says: "The operating system uses all of it.", Machine: true, Scope: WholeSet,
+		Needs: []string{"edition and width of the system"}, Source: "the system maker's published limits", whole: systemLimit,
+	},
+	{
+		ID: "channel-slots", Says: "No channel carries more modules than the controller drives.", Machine: true, Scope: WholeSet,
+		Needs: []string{"channel of each place", "slots of a channel"}, Source: "controller and chipset data sheet", whole: channelSlots,
+	},
+	{
+		ID: "rate", Says: "The machine's rate for channels filled this way is known, and the modules keep it.", Machine: true, Scope: WholeSet,
+		Needs: []string{"grade of each module", "rate by population"}, Source: "controller data sheet, board manual", whole: rate,
+	},
+	{
+		ID: "timings", Says: "All modules share a CAS latency that is long enough for each.", Scope: WholeSet,
+		Needs: []string{"grade of each module", "access time of each module for the figures"}, Source: "JESD21-C SPD annexes: rounding rules; the bins of the device standards", whole: timings,
+	},
+	{
+		ID: "profile", Says: "Speed that a module reaches by an overclocking profile alone counts only where the machine can select it.", Scope: WholeSet,
+		Needs: []string{"profiles of each module", "whether profiles can be selected"}, Source: "chipset data sheet, board manual; profiles are no part of the standard", whole: profile,
+	},
+	{
+		ID: "unlike", Says: "Modules of unlike makers, chips or ranks run side by side at standard timings; a profile is tested by its maker for one kit alone.", Scope: WholeSet,
+		Needs: []string{"maker, chip maker and ranks of each module, as far as they are stated"}, Source: "the device standards: every bin is alike whoever makes it", whole: unlike,
+	},
+	{
+		ID: "pairing", Says: "Channels are filled alike, so that all memory is interleaved.", Machine: true, Scope: WholeSet,
+		Needs: []string{"channel of each place"}, Source: "controller data sheet: interleaving", whole: pairing,
+	},
+	{
+		ID: "order", Says: "Where the board's manual gives an order, slots are filled in it.", Machine: true, Scope: WholeSet,
+		Needs: []string{"the manual's order"}, Source: "board manual", whole: order,
+	},
+	{
+		ID: "faster-part", Says: "A module faster than the machine runs it gains nothing, and a slower one slows the others.", Scope: WholeSet,
+		Needs: []string{"grade of each module"}, Source: "controller data sheet", whole: fasterPart,
+	},
 }
 
-// each runs a decision over the modules and keeps what is not ok; where all
-// are, it says so once.
-func (s *scene) each(fine string, decide func(Seat) Reason) []Reason {
-	var out []Reason
-	for i, seat := range s.seats {
-		if seat.Soldered {
-			continue // it is there and runs
+// judge asks every rule.
+func (s *scene) judge() []rule.Reason {
+	s.operate()
+	var out []rule.Reason
+	for _, r := range rules {
+		if r.Machine && s.in == nil {
+			continue
 		}
-		r := decide(seat)
-		if r.Outcome != OK {
-			if r.Says == "" {
-				r.Says = s.names[i]
-			} else {
-				r.Says = s.names[i] + ": " + r.Says
-			}
-			out = append(out, r)
-		}
-	}
-	if len(out) == 0 {
-		return []Reason{{Outcome: OK, Says: fine}}
+		out = append(out, s.ask(r)...)
 	}
 	return out
 }
 
-func missing(fact, how string) Reason {
-	return Reason{Outcome: Unproven, Says: fact + " is not known", Missing: fact + ": " + how}
+// ask asks one rule: of each module that it is new to, or of all together. What
+// runs there today is not on trial.
+func (s *scene) ask(r Rule) []rule.Reason {
+	if r.Scope == WholeSet {
+		applies := false
+		reason := rule.Ask(func(w *rule.World) rule.Said {
+			said, speaks := r.whole(w, s)
+			applies = applies || speaks
+			if !speaks {
+				said.Outcome = rule.OK
+			}
+			return said
+		})
+		if !applies {
+			return nil
+		}
+		return []rule.Reason{r.named(reason)}
+	}
+	var out []rule.Reason
+	asked := false
+	for i, seat := range s.seats {
+		if seat.Soldered || s.in != nil && !seat.New {
+			continue
+		}
+		asked = true
+		reason := r.named(rule.Ask(func(w *rule.World) rule.Said { return r.each(w, s, i) }))
+		if reason.Outcome != rule.OK || reason.Says != "" {
+			if reason.Says != "" {
+				reason.Says = s.names[i] + ": " + reason.Says
+			} else {
+				reason.Says = s.names[i]
+			}
+			out = append(out, reason)
+		}
+	}
+	if asked && !slices.ContainsFunc(out, func(x rule.Reason) bool { return x.Outcome != rule.OK }) && len(out) == 0 {
+		return []rule.Reason{{Rule: r.ID, Outcome: rule.OK, Says: r.Fine, Source: r.Source}}
+	}
+	return out
+}
+
+func (r Rule) named(reason rule.Reason) rule.Reason {
+	reason.Rule = r.ID
+	if reason.Source == "" {
+		reason.Source = r.Source
+	}
+	return reason
 }
 
 const readSticker = "read its sticker, or its EEPROM"
+
+// ok is what a rule says of a world in which it is met.
+func ok() rule.Said { return rule.Said{Outcome: rule.OK} }
+
+func refused(says, source string) rule.Said {
+	return rule.Said{Outcome: rule.Refused, Says: says, Source: source}
+}

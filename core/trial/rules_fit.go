@@ -2,95 +2,126 @@ package trial
 
 import (
 	"fmt"
-	"slices"
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/stick"
+	"epitome/core/rule"
 )
 
-func sameGeneration(s *scene) []Reason {
-	var first stick.Stick
-	for _, seat := range s.seats {
-		if g, ok := seat.Stick.Generation.Get(); ok && !(seat.Soldered && g.LowPower()) && !first.Generation.Known() {
-			first = seat.Stick
-		}
-	}
-	want, known := first.Generation.Get()
-	of := "the first one is " + want.String()
-	standing := machine.Settled
-	if s.in != nil {
-		f := s.in.limits.Generation
-		want, known = f.Get()
-		of, standing = "the board takes "+want.String(), f.Standing
-	}
-	return s.each("all are "+want.String(), func(seat Seat) Reason {
-		g, has := seat.Stick.Generation.Get()
-		switch {
-		case !has:
-			return missing("the generation", readSticker)
-		case !known:
-			return missing("the board's generation", "read the sticker of a fitted module, or add the board to the catalogue")
-		case g != want && standing < machine.Settled:
-			return Reason{Outcome: Unproven, Says: fmt.Sprintf("is %v, and likely %s", g, of), Missing: "the board's generation: read the sticker of a fitted module"}
-		case g != want:
-			return Reason{Outcome: Refused, Says: fmt.Sprintf("is %v, %s", g, of)}
-		case standing < machine.Settled:
-			return Reason{Outcome: Unproven, Says: "likely " + of + ", not settled", Missing: "the board's generation: read the sticker of a fitted module"}
-		}
-		return Reason{}
-	})
+// sameKind: low-power memory of the fifth generation and its faster kind share
+// a firmware code (DSP0134 7.18.2, value 23h), and a socket takes both.
+func sameKind(a, b jedec.Generation) bool {
+	fifth := func(g jedec.Generation) bool { return g == jedec.LPDDR5 || g == jedec.LPDDR5X }
+	return a == b || fifth(a) && fifth(b)
 }
 
-func form(s *scene) []Reason {
-	want, known, of := jedec.FormUnknown, false, "the first one is a "
+func sameGeneration(w *rule.World, s *scene, i int) rule.Said {
+	want, known := s.generationOfOthers(i)
+	of := "the first one is " + want.String()
 	if s.in != nil {
-		f := s.in.limits.Form
-		want, known = f.Get()
+		f := s.in.limits.Generation
+		var set bool
+		want, set = f.Get()
+		of, known = "the board takes "+want.String(), set && f.Standing == machine.Settled
+		if set && !known {
+			want = rule.Choose(w, rule.Possible[jedec.Generation]{Key: "generation of the board", Values: []jedec.Generation{want, jedec.GenerationUnknown}, Leads: f.Standing == machine.Leaning,
+				Fact: "the board's generation", Look: "read the sticker of a fitted module"})
+			known = true
+		}
+	}
+	g, stated := s.seats[i].Stick.Generation.Get()
+	if !known || !stated {
+		alike := rule.Choose(w, yesNo(s.stickKey(i, "generation"), map[bool]string{true: "the board's generation", false: "the generation of " + s.names[i]}[stated],
+			map[bool]string{true: "read the sticker of a fitted module, or add the board to the catalogue", false: readSticker}[stated], true, false, ""))
+		if !alike {
+			return refused("the generation is not known", "")
+		}
+		return ok()
+	}
+	if !sameKind(g, want) {
+		return refused(fmt.Sprintf("is %v, %s", g, of), "")
+	}
+	return ok()
+}
+
+// generationOfOthers is that of the first other module that tells.
+func (s *scene) generationOfOthers(i int) (jedec.Generation, bool) {
+	for j, seat := range s.seats {
+		if g, ok := seat.Stick.Generation.Get(); ok && (j < i || !s.seats[0].Stick.Generation.Known()) {
+			return g, true
+		}
+	}
+	return s.seats[i].Stick.Generation.Get()
+}
+
+func form(w *rule.World, s *scene, i int) rule.Said {
+	st := s.seats[i].Stick
+	f, stated := st.Form.Get()
+	want, known := jedec.FormUnknown, false
+	of := "the first one is a "
+	if s.in != nil {
+		want, known = s.in.limits.Form.Get()
 		of = "the socket takes a "
 	} else {
 		for _, seat := range s.seats {
-			if f, ok := seat.Stick.Form.Get(); ok && !known {
-				want, known = f, true
+			if x, ok := seat.Stick.Form.Get(); ok && !known {
+				want, known = x, true
 			}
 		}
 	}
-	return s.each("all are "+want.String()+"s", func(seat Seat) Reason {
-		f, has := seat.Stick.Form.Get()
-		g := seat.Stick.Generation.Or(jedec.GenerationUnknown)
-		made, _ := g.Contacts(f)
-		wanted, _ := g.Contacts(want)
-		switch {
-		case !has:
-			return missing("the form", readSticker)
-		case !known:
-			return missing("the form of the sockets", "look whether they take DIMMs or SO-DIMMs")
-		case f != want && made > 0 && wanted > 0:
-			return Reason{Outcome: Refused, Says: fmt.Sprintf("a %v with %d contacts, %s%v with %d", f, made, of, want, wanted)}
-		case f != want:
-			return Reason{Outcome: Refused, Says: fmt.Sprintf("a %v, %s%v", f, of, want)}
+	if s.in == nil && !known {
+		return ok() // nothing tells them apart
+	}
+	switch {
+	case !stated:
+		leads, first := false, true
+		for _, hint := range st.Leaning {
+			if hint.Fact == "form" {
+				leads, first = true, hint.Value == want.String()
+			}
 		}
-		return Reason{}
-	})
+		if !rule.Choose(w, yesNo(s.stickKey(i, "form"), "the form of "+s.names[i], readSticker, first, leads, map[bool]string{true: "trade's word"}[leads])) {
+			return refused("the form is not known", "")
+		}
+		return ok()
+	case !known:
+		if !rule.Choose(w, yesNo("form of the sockets", "the form of the sockets", "look whether they take DIMMs or SO-DIMMs", true, false, "")) {
+			return refused("the form of the sockets is not known", "")
+		}
+		return ok()
+	case f == want:
+		return ok()
+	}
+	g := st.Generation.Or(jedec.GenerationUnknown)
+	made, _ := g.Contacts(f)
+	wanted, _ := g.Contacts(want)
+	if made > 0 && wanted > 0 {
+		return refused(fmt.Sprintf("a %v with %d contacts, %s%v with %d", f, made, of, want, wanted), "")
+	}
+	return refused(fmt.Sprintf("a %v, %s%v", f, of, want), "")
 }
 
-func socket(s *scene) []Reason {
-	return s.each("every place is a socket", func(seat Seat) Reason {
-		p, ok := s.in.at(seat.Place)
-		a := p.Attach
-		switch {
-		case !ok || !seat.New:
-			return Reason{}
-		case a.Or("") == machine.Soldered && a.Standing == machine.Settled:
-			return Reason{Outcome: Refused, Says: "the place is soldered"}
-		case a.Or("") != machine.Socket || a.Standing < machine.Settled:
-			return Reason{Outcome: Unproven, Says: fmt.Sprintf("whether %s is a socket is %v", seat.Place, a.Standing), Missing: "whether " + seat.Place + " is a socket: look and see"}
-		case !p.Filled.Known():
-			return Reason{Outcome: Unproven, Says: "whether " + seat.Place + " is free is not known", Missing: "whether " + seat.Place + " is free: look and see"}
+func socket(w *rule.World, s *scene, i int) rule.Said {
+	seat := s.seats[i]
+	p, listed := s.in.at(seat.Place)
+	if !listed {
+		return ok()
+	}
+	isSocket := p.Attach.Or("") == machine.Socket
+	if p.Attach.Standing != machine.Settled {
+		isSocket = rule.Choose(w, yesNo("attach of "+seat.Place, "whether "+seat.Place+" is a socket", "look whether "+seat.Place+" is a socket",
+			isSocket || !p.Attach.Known(), p.Attach.Standing == machine.Leaning, ""))
+	}
+	if !isSocket {
+		return refused(fmt.Sprintf("whether %s is a socket is %v; if it is soldered the stick has no place", seat.Place, p.Attach.Standing), "")
+	}
+	if !p.Filled.Known() {
+		if !rule.Choose(w, yesNo("free "+seat.Place, "whether "+seat.Place+" is free", "look whether "+seat.Place+" is free", true, false, "")) {
+			return refused("whether "+seat.Place+" is free is not known", "")
 		}
-		return Reason{}
-	})
+	}
+	return ok()
 }
 
 func (t *setting) at(name string) (machine.Place, bool) {
@@ -102,173 +133,100 @@ func (t *setting) at(name string) (machine.Place, bool) {
 	return machine.Place{}, false
 }
 
-func supply(s *scene) []Reason {
-	common, known := supplies(s.sticks())
-	if known && len(common) == 0 {
-		return []Reason{{Outcome: Refused, Says: "the modules share no supply"}}
-	}
-	if s.in == nil {
-		if !known {
-			return s.each("", func(seat Seat) Reason {
-				if _, ok := supplies([]stick.Stick{seat.Stick}); !ok {
-					return missing("the supply", "read its sticker: PC3 is 1.5 V, PC3L 1.35 V")
-				}
-				return Reason{}
-			})
+func supply(w *rule.World, s *scene, i int) rule.Said {
+	own := s.madeFor(w, i)
+	common := own
+	says := ""
+	if s.in != nil {
+		var given supplySet
+		given, says = s.given(w)
+		if common = own.shared(given); len(common) == 0 {
+			return refused(fmt.Sprintf("made for %v; %s", own, says), says)
 		}
-		return []Reason{{Outcome: OK, Says: "all run at " + stick.Volts(slices.Min(common))}}
 	}
-	allowed := s.in.limits.Supplies()
-	says, standing := s.in.limits.SuppliesStated()
-	g, _ := s.generation()
-	if len(allowed) == 0 && len(g.Trait().MilliVolts) == 1 {
-		allowed, standing = g.Trait().MilliVolts, machine.Settled // the standard knows one supply
-	}
-	return s.each("the board supplies what all are made for", func(seat Seat) Reason {
-		own, has := supplies([]stick.Stick{seat.Stick})
-		switch {
-		case !has:
-			return missing("the supply", "read its sticker: PC3 is 1.5 V, PC3L 1.35 V")
-		case len(allowed) == 0:
-			return missing("the supply that the board gives", "look it up in the processor's data sheet, or on a fitted module")
-		case !slices.ContainsFunc(own, func(mv int) bool { return slices.Contains(allowed, mv) }):
-			r := Reason{Outcome: Refused, Says: fmt.Sprintf("made for %s; %s", volts(own), says), Source: says}
-			if standing < machine.Settled {
-				r.Outcome, r.Missing = Unproven, "the supply that the board gives: look it up in its manual"
-			}
-			return r
+	for j, seat := range s.seats {
+		if j != i && !seat.Soldered {
+			common = common.shared(s.madeFor(w, j))
 		}
-		return Reason{}
-	})
+	}
+	if len(common) == 0 {
+		return refused("the modules share no supply", "")
+	}
+	return ok()
 }
 
-func volts(list []int) string {
-	text := ""
-	for i, mv := range list {
-		if i > 0 {
-			text += " or "
+// buffered is how a module's address lines are driven.
+func (s *scene) buffered(w *rule.World, i int) string {
+	if l, labelled := s.seats[i].Stick.Label.Get(); labelled {
+		if means, known := l.Meaning(); known && means.Kind == jedec.LoadReduced {
+			return "load-reduced"
 		}
-		text += stick.Volts(mv)
 	}
-	return text
+	if s.registered(w, i) {
+		return ceiling.Registered
+	}
+	return ceiling.Ordinary
 }
 
-// kindsRow is the machine's row of kinds that binds.
-func (t *setting) kindsAllowed() (allowed []string, says string, standing machine.Standing, open string) {
-	row := t.limits.On(ceiling.Kinds)
-	if ok, open := decides(row); !ok {
-		return nil, "", machine.Unknown, open
-	}
-	first := true
-	for _, c := range row {
-		list, ok := c.Allowed.Get()
-		if !ok || !c.Holds() {
+func buffering(w *rule.World, s *scene, i int) rule.Said {
+	mine := s.buffered(w, i)
+	for j, seat := range s.seats {
+		if j == i || seat.Soldered {
 			continue
 		}
-		if first {
-			allowed, says, standing, first = slices.Clone(list), c.Says, c.Standing, false
-			continue
+		if other := s.buffered(w, j); other != mine {
+			return refused(unbuffered(mine)+" beside "+unbuffered(other), "")
 		}
-		allowed = slices.DeleteFunc(allowed, func(k string) bool { return !slices.Contains(list, k) })
-		says, standing = says+"; "+c.Says, min(standing, c.Standing)
-	}
-	return allowed, says, standing, ""
-}
-
-func buffering(s *scene) []Reason {
-	registered, plain := 0, 0
-	for _, seat := range s.seats {
-		if r, ok := seat.Stick.Registered.Get(); ok && !seat.Soldered {
-			if r {
-				registered++
-			} else {
-				plain++
-			}
-		}
-	}
-	if registered > 0 && plain > 0 {
-		return []Reason{{Outcome: Refused, Says: fmt.Sprintf("%d registered beside %d unbuffered", registered, plain)}}
 	}
 	if s.in == nil {
-		return s.each("all alike in buffering", func(seat Seat) Reason {
-			if !seat.Stick.Registered.Known() && !s.onlyUnbufferedForm(seat) {
-				return missing("whether it is registered", readSticker)
-			}
-			return Reason{}
-		})
+		return ok()
 	}
-	allowed, says, standing, open := s.in.kindsAllowed()
-	return s.each("all are buffered as the machine takes them", func(seat Seat) Reason {
-		r, has := seat.Stick.Registered.Get()
-		kind := map[bool]string{true: ceiling.Registered, false: ceiling.Ordinary}[r]
-		fits := slices.Contains(allowed, kind) || !r && slices.Contains(allowed, ceiling.ECCModules)
-		switch {
-		case !has && s.onlyUnbufferedForm(seat):
-			return Reason{} // an SO-DIMM is never registered
-		case !has:
-			return missing("whether it is registered", readSticker)
-		case open != "":
-			return Reason{Outcome: Unproven, Says: open, Missing: "which kinds of module the machine takes: processor's data sheet"}
-		case !fits && standing == machine.Settled:
-			return Reason{Outcome: Refused, Says: kind + "; " + says, Source: says}
-		case !fits:
-			return Reason{Outcome: Unproven, Says: kind + "; likely " + says, Missing: "which kinds of module the machine takes: board's manual"}
-		}
-		return Reason{}
-	})
+	kind := mine
+	if kind != ceiling.Ordinary {
+		kind = ceiling.Registered
+	}
+	if s.in.witnessKind(kind == ceiling.Registered, s.checked(w, i)) {
+		return ok()
+	}
+	allowed := s.in.kinds(w)
+	if !allowed.takes(kind) && !(kind == ceiling.Ordinary && allowed.takes(ceiling.ECCModules)) {
+		return refused(unbuffered(mine)+"; "+allowed.says, allowed.says)
+	}
+	return ok()
 }
 
-// onlyUnbufferedForm: small-outline modules carry no register (JESD21-C
-// 4.20.11 and its successors define unbuffered ones alone).
-func (s *scene) onlyUnbufferedForm(seat Seat) bool {
-	f, ok := seat.Stick.Form.Get()
-	return ok && (f == jedec.SODIMM || f == jedec.MicroDIMM)
+func unbuffered(kind string) string {
+	if kind == ceiling.Ordinary {
+		return "unbuffered"
+	}
+	return kind
 }
 
-func checkBits(s *scene) []Reason {
-	with, without := 0, 0
-	for _, seat := range s.seats {
-		switch ecc, ok := seat.Stick.ECC.Get(); {
-		case ok && ecc:
-			with++
-		case ok:
-			without++
+func checkBits(w *rule.World, s *scene, i int) rule.Said {
+	mine := s.checked(w, i)
+	unlike := rule.Said{}
+	for j := range s.seats {
+		if j != i && s.checked(w, j) != mine {
+			unlike = rule.Said{Outcome: rule.Reduced, Says: "modules with check bits beside modules without: nothing is checked"}
 		}
 	}
-	var out []Reason
-	if with > 0 && without > 0 {
-		out = append(out, Reason{Outcome: Reduced, Says: fmt.Sprintf("%d with check bits beside %d without: nothing is checked", with, without)})
-	}
-	if s.in == nil || with == 0 {
-		more := s.each("alike in check bits", func(seat Seat) Reason {
-			if !seat.Stick.ECC.Known() {
-				return missing("whether it has check bits", readSticker)
+	if mine && s.in != nil && !s.registered(w, i) && !s.in.witnessKind(false, true) {
+		allowed := s.in.kinds(w)
+		if !allowed.takes(ceiling.ECCModules) {
+			// Some such machines ignore the check bits, some do not start.
+			if !rule.Choose(w, yesNo("starts with check bits", "whether the machine starts with ECC modules, and ignores their check bits", "ask who has tried it, or buy modules without", true, true, "trade's word")) {
+				return refused("has check bits; "+allowed.says, allowed.says)
 			}
-			return Reason{}
-		})
-		if len(out) > 0 && more[0].Outcome == OK {
-			return out
+			return rule.Said{Outcome: rule.Reduced, Says: "has check bits, which the machine does not use; " + allowed.says}
 		}
-		return append(out, more...)
+		if waits := s.in.limits.ECCWaitsFor(); len(waits) > 0 {
+			if !rule.Choose(w, yesNo("ecc of the board", "whether the board takes ECC modules", "its manual", true, false, "")) {
+				return refused(fmt.Sprintf("has check bits, which also depend on the %v", waits), "")
+			}
+		}
 	}
-	allowed, says, standing, open := s.in.kindsAllowed()
-	waits := s.in.limits.ECCWaitsFor()
-	return append(out, s.each("the machine takes check bits", func(seat Seat) Reason {
-		ecc, has := seat.Stick.ECC.Get()
-		switch {
-		case !has:
-			return missing("whether it has check bits", readSticker)
-		case !ecc || seat.Stick.Registered.Or(false):
-			return Reason{} // registered ones are the buffering rule's
-		case open != "":
-			return Reason{Outcome: Unproven, Says: open, Missing: "whether the machine takes ECC modules: processor's data sheet"}
-		case !slices.Contains(allowed, ceiling.ECCModules) && standing == machine.Settled:
-			return Reason{Outcome: Refused, Says: "has check bits; " + says, Source: says}
-		case !slices.Contains(allowed, ceiling.ECCModules):
-			return Reason{Outcome: Unproven, Says: "has check bits; likely " + says, Missing: "whether the board takes ECC modules: its manual"}
-		case len(waits) > 0:
-			return Reason{Outcome: Unproven, Says: fmt.Sprintf("has check bits, which also depend on the %v", waits), Missing: "whether the board takes ECC modules: its manual"}
-		}
-		return Reason{}
-	})...)
+	if unlike.Outcome != rule.Unasked {
+		return unlike
+	}
+	return ok()
 }

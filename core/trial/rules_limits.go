@@ -6,79 +6,32 @@ import (
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
-	"epitome/core/machine"
-	"epitome/core/stick"
+	"epitome/core/rule"
 )
 
-// bounded holds a figure against a row of upper bounds. shown is a figure that
-// what is fitted has shown to work, 0 for none: a limit below it is
-// contradicted, and beyond it the true one is not known. Firmware that is
-// contradicted is known to understate, and counts no more.
-func bounded(row []ceiling.Ceiling, want, shown int64, what, missingFact string) Reason {
-	for _, c := range row {
-		if most, ok := c.Most.Get(); ok && c.Holds() && c.Standing == machine.Settled && want > most {
-			return Reason{Outcome: Refused, Says: what + "; " + c.Says, Source: string(c.Source)}
-		}
+// within holds a figure against the bound that the machine has in this world.
+func within(w *rule.World, p rule.Possible[bound], want int64, what string) rule.Said {
+	// What every value allows need not be asked, nor what none does.
+	if b := rule.Choose(w, p); want > b.most {
+		return refused(what+"; "+b.says, b.source)
 	}
-	for _, c := range row {
-		if most, ok := c.Most.Get(); ok && c.Holds() && want > most {
-			return Reason{Outcome: Unproven, Says: what + "; " + c.Says + ", which is not firm", Source: string(c.Source), Missing: missingFact}
-		}
-	}
-	for _, c := range row {
-		if most, ok := c.Most.Get(); ok && c.Standing == machine.Disputed && c.Source != ceiling.Firmware && want > most && want > shown {
-			return Reason{Outcome: Unproven, Says: what + "; " + c.Says + ", so the true limit is not known", Source: string(c.Source), Missing: missingFact}
-		}
-	}
-	if ok, open := decides(row); !ok && (shown == 0 || want > shown) {
-		return Reason{Outcome: Unproven, Says: open, Missing: missingFact}
-	}
-	return Reason{}
+	return ok()
 }
 
-// shownSize is the largest module that a socket holds for certain, in MiB.
-func (t *setting) shownSize() (most int64) {
-	for _, p := range t.m.Places {
-		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Capacity.Standing == machine.Settled {
-			most = max(most, int64(p.Module.Capacity.Or(0).MiB()))
+func mibText(n int64) string  { return (jedec.Capacity(n) * jedec.MiB).String() }
+func mbitText(n int64) string { return gbit(int(n)) + " dies" }
+
+func density(w *rule.World, s *scene, i int) rule.Said {
+	row := s.rowFor(s.in.limits.On(ceiling.Density), s.seats[i])
+	l := s.layout(w, i)
+	if l.mbit == 0 {
+		if !rule.Choose(w, yesNo(s.stickKey(i, "die"), "the die density of "+s.names[i], "read ranks and chips off its sticker, as 1Rx8", true, false, "")) {
+			return refused("the die density is not known", "")
 		}
+		return ok()
 	}
-	return most
-}
-
-// shownTotal is what is fitted for certain, in MiB.
-func (t *setting) shownTotal() int64 {
-	if f := t.m.Totals.Installed; f.Standing == machine.Settled {
-		return int64(f.Or(0).MiB())
-	}
-	return 0
-}
-
-func density(s *scene) []Reason {
-	row := s.in.limits.On(ceiling.Density)
-	return s.each("the controller addresses all dies", func(seat Seat) Reason {
-		mbit, ok := seat.Stick.Density.Get()
-		if !seat.New {
-			return Reason{}
-		}
-		if !ok {
-			// Where the largest die makes no module as large as this one's slot
-			// takes, the size alone decides, and the per-slot rule has it.
-			if s.sizeProvesDensity(seat.Stick, row) {
-				return Reason{}
-			}
-			return missing("the die density", "read ranks and chips off its sticker, as 1Rx8")
-		}
-		return bounded(s.rowFor(row, seat), int64(mbit), 0, "dies of "+gbit(mbit), "the largest die: processor's data sheet")
-	})
-}
-
-// sizeProvesDensity: a module of a size that even one rank of x16 chips of the
-// largest die makes cannot have larger dies.
-func (s *scene) sizeProvesDensity(st stick.Stick, row []ceiling.Ceiling) bool {
-	c, ok := ceiling.Least(row)
-	size, known := st.Capacity.Get()
-	return ok && known && size <= jedec.Capacity(c.Most.Or(0))*jedec.MiB*4/8
+	p := s.in.most("largest die", row, s.in.provedDie(), "the largest die", "look it up in the processor's data sheet", mbitText)
+	return within(w, p, int64(l.mbit), "dies of "+gbit(l.mbit))
 }
 
 func gbit(mbit int) string {
@@ -88,126 +41,94 @@ func gbit(mbit int) string {
 	return fmt.Sprintf("%d Mbit", mbit)
 }
 
-func chipWidth(s *scene) []Reason {
-	row := s.in.limits.On(ceiling.Width)
-	return s.each("the controller takes these chips", func(seat Seat) Reason {
-		width, ok := seat.Stick.Width.Get()
-		if !seat.New {
-			return Reason{}
-		}
-		for _, c := range row {
-			allowed, holds := c.Allowed.Get()
-			word := fmt.Sprintf("x%d", width)
-			switch {
-			case !holds || !c.Holds():
-			case !ok && len(allowed) == 3:
-				return Reason{} // all widths are taken
-			case !ok:
-				return missing("the chip width", "read it off the sticker, as 1Rx8")
-			case slices.Contains(allowed, word):
-				return Reason{}
-			case c.Standing == machine.Settled:
-				return Reason{Outcome: Refused, Says: word + " chips; " + c.Says, Source: string(c.Source)}
-			default:
-				return Reason{Outcome: Unproven, Says: word + " chips; likely " + c.Says, Missing: "whether it takes " + word + " chips: processor's data sheet"}
-			}
-		}
-		switch {
-		case !ok:
-			return missing("the chip width", "read it off the sticker, as 1Rx8")
-		case width == 8:
-			return Reason{} // every controller of unbuffered modules takes x8
-		}
-		return Reason{Outcome: Unproven, Says: fmt.Sprintf("x%d chips; whether the controller takes them is not known", width), Missing: "whether it takes x16 and x4 chips: processor's data sheet"}
-	})
+func chipWidth(w *rule.World, s *scene, i int) rule.Said {
+	width := s.layout(w, i).width
+	if width == 8 || s.in.witnessWidth(width) || s.registered(w, i) {
+		return ok() // every controller takes x8; those of registered modules take x4
+	}
+	takes, says := s.in.widths(w, width)
+	if !takes {
+		return refused(fmt.Sprintf("x%d chips; %s", width, says), "")
+	}
+	return ok()
 }
 
-func ranks(s *scene) []Reason {
-	row := s.in.limits.On(ceiling.Ranks)
-	return s.each("no module has more ranks than a socket selects", func(seat Seat) Reason {
-		n, ok := seat.Stick.Ranks.Get()
-		switch {
-		case !seat.New || seat.Stick.Registered.Or(false):
-			return Reason{}
-		case !ok:
-			return Reason{} // an unbuffered module has one rank or two by its standard
+// widths is whether the controller takes chips of a width.
+func (t *setting) widths(w *rule.World, width int) (takes bool, says string) {
+	word := fmt.Sprintf("x%d", width)
+	says = "whether the controller takes them is not known"
+	for _, c := range t.limits.On(ceiling.Width) {
+		allowed, stated := c.Allowed.Get()
+		if !stated || !c.Holds() || slices.Contains(allowed, word+"?") {
+			continue
 		}
-		return bounded(row, int64(n), 0, fmt.Sprintf("%d ranks", n), "how many ranks a slot selects: board's manual").orStandard(row, int64(n))
-	})
+		takes, says = slices.Contains(allowed, word), c.Says
+		if c.Standing == settled {
+			return takes, says
+		}
+		return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips", "look it up in the processor's data sheet", takes, true, "")), says
+	}
+	return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips", "look it up in the processor's data sheet", true, false, "")), says
 }
 
-// orStandard: where nobody but the standard limits, the standard decides.
-func (r Reason) orStandard(row []ceiling.Ceiling, want int64) Reason {
-	if r.Outcome != Unproven {
-		return r
+func ranks(w *rule.World, s *scene, i int) rule.Said {
+	n := s.layout(w, i).ranks
+	if s.registered(w, i) || n <= 2 {
+		return ok() // an unbuffered module has one rank or two by its standard
 	}
-	for _, c := range row {
-		if most, ok := c.Most.Get(); ok && c.Source == ceiling.Standard && want <= most {
-			return Reason{}
-		}
-	}
-	return r
+	p := s.in.most("ranks of a module", s.in.limits.On(ceiling.Ranks), floor{}, "how many ranks a slot selects", "the board's manual", func(n int64) string { return fmt.Sprintf("%d ranks", n) })
+	return within(w, p, int64(n), fmt.Sprintf("%d ranks", n))
 }
 
 // die24 is the density that first made sizes between the powers of two.
 const die24 = 24 * 1024
 
-func oddSize(s *scene) []Reason {
-	var out []Reason
-	row := s.in.limits.On(ceiling.Density)
-	for i, seat := range s.seats {
-		size, ok := seat.Stick.Capacity.Get()
-		if !ok || !seat.New || size&(size-1) == 0 {
-			continue
-		}
-		r := bounded(row, die24, 0, fmt.Sprintf("%v needs 24 Gbit dies", size), "whether firmware knows 24 Gbit dies: board's list of modules")
-		if r.Outcome == OK {
-			r.Says = fmt.Sprintf("%v: the controller knows 24 Gbit dies; update the firmware first", size)
-		} else {
-			r.Says = s.names[i] + ": " + r.Says
-		}
-		out = append(out, r)
+func oddSize(w *rule.World, s *scene, i int) rule.Said {
+	size, sized := s.seats[i].Stick.Capacity.Get()
+	if !sized || size&(size-1) == 0 {
+		return ok()
 	}
-	return out
+	p := s.in.most("largest die", s.in.limits.On(ceiling.Density), floor{}, "whether firmware knows 24 Gbit dies", "the board's list of modules", mbitText)
+	said := within(w, p, die24, fmt.Sprintf("%v needs 24 Gbit dies", size))
+	if said.Outcome == rule.OK {
+		said.Says = fmt.Sprintf("%v: the controller knows 24 Gbit dies; update the firmware first", size)
+	}
+	return said
 }
 
-func clockDriver(s *scene) []Reason {
-	var out []Reason
-	for i, seat := range s.seats {
-		if !seat.New || !seat.Stick.Clocked.Or(false) {
-			continue
-		}
-		r := Reason{Outcome: Unproven, Says: s.names[i] + " carries a clock driver, and whether the board supports one is not known", Missing: "whether the board supports clock drivers: its manual"}
-		for _, c := range s.in.limits.On(ceiling.Clocked) {
-			if list, ok := c.Allowed.Get(); ok && c.Holds() {
-				switch {
-				case len(list) > 0 && c.Standing == machine.Settled:
-					r = Reason{Outcome: OK, Says: c.Says}
-				case len(list) == 0 && c.Standing == machine.Settled:
-					r = Reason{Outcome: Refused, Says: s.names[i] + " carries a clock driver; " + c.Says}
-				}
+func clockDriver(w *rule.World, s *scene, i int) rule.Said {
+	if !s.clocked(w, i) {
+		return ok()
+	}
+	for _, c := range s.in.limits.On(ceiling.Clocked) {
+		if list, stated := c.Allowed.Get(); stated && c.Holds() && c.Standing == settled {
+			if len(list) == 0 {
+				return refused("carries a clock driver; "+c.Says, string(c.Source))
 			}
+			return rule.Said{Outcome: rule.OK, Says: c.Says}
 		}
-		out = append(out, r)
 	}
-	return out
+	if !rule.Choose(w, yesNo("clock drivers", "whether the board supports clock drivers", "its manual", true, false, "")) {
+		return refused("carries a clock driver, and whether the board supports one is not known", "")
+	}
+	return ok()
 }
 
-func perSlot(s *scene) []Reason {
-	row := s.in.limits.On(ceiling.PerSlot)
-	return s.each("every module is of a size that its slot takes", func(seat Seat) Reason {
-		size, ok := seat.Stick.Capacity.Get()
-		if !seat.New {
-			return Reason{}
+func perSlot(w *rule.World, s *scene, i int) rule.Said {
+	seat := s.seats[i]
+	size, sized := seat.Stick.Capacity.Get()
+	if !sized {
+		if !rule.Choose(w, yesNo(s.stickKey(i, "size"), "the size of "+s.names[i], readSticker, true, false, "")) {
+			return refused("the size is not known", "")
 		}
-		if !ok {
-			return missing("the size", readSticker)
-		}
-		if most, limited := s.in.limits.SlotMost(seat.Place).Get(); limited && size > most {
-			return Reason{Outcome: Refused, Says: fmt.Sprintf("the board's entry allows %v in %s", most, seat.Place), Source: "board"}
-		}
-		return bounded(s.rowFor(row, seat), int64(size.MiB()), s.in.shownSize(), fmt.Sprintf("%v", size), "the largest module of a slot: processor's data sheet, board's manual")
-	})
+		return ok()
+	}
+	if most, limited := s.in.limits.SlotMost(seat.Place).Get(); limited && size > most {
+		return refused(fmt.Sprintf("the board's entry allows %v in %s", most, seat.Place), "board")
+	}
+	row := s.rowFor(s.in.limits.On(ceiling.PerSlot), seat)
+	p := s.in.most("largest module", row, s.in.provedSize(), "the largest module of a slot", "the processor's data sheet, or the board's manual", mibText)
+	return within(w, p, int64(size.MiB()), size.String())
 }
 
 // rowFor keeps the ceilings that speak of a module. What standard and
@@ -245,31 +166,48 @@ func (s *scene) sum() (sum jedec.Capacity, known bool) {
 	return sum, known
 }
 
-func total(s *scene) []Reason {
-	sum, known := s.sum()
-	if !known {
-		return []Reason{missing("the size of every module", readSticker)}
-	}
-	r := bounded(s.in.limits.On(ceiling.Capacity), int64(sum.MiB()), s.in.shownTotal(), fmt.Sprintf("%v in all", sum), "the machine's maximum: processor's data sheet, board's manual")
-	if r.Outcome == OK {
-		r.Says = fmt.Sprintf("%v in all is within every ceiling", sum)
-	}
-	return []Reason{r}
+// mostTotal is the bound on the whole.
+func (t *setting) mostTotal() rule.Possible[bound] {
+	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: t.shownTotal()}, "the machine's maximum", "the processor's data sheet, or the board's manual", mibText)
 }
 
-func systemLimit(s *scene) []Reason {
+func total(w *rule.World, s *scene) (rule.Said, bool) {
 	sum, known := s.sum()
 	if !known {
-		return nil
+		if !rule.Choose(w, yesNo("sizes", "the size of every module", readSticker, true, false, "")) {
+			return refused("the size of a module is not known", ""), true
+		}
+		return ok(), true
+	}
+	said := within(w, s.in.mostTotal(), int64(sum.MiB()), fmt.Sprintf("%v in all", sum))
+	if said.Outcome == rule.OK {
+		said.Says = fmt.Sprintf("%v in all is within every ceiling", sum)
+	}
+	return said, true
+}
+
+func systemLimit(w *rule.World, s *scene) (rule.Said, bool) {
+	sum, known := s.sum()
+	if !known {
+		return rule.Said{}, false
 	}
 	for _, c := range s.in.limits.On(ceiling.OSCapacity) {
 		most, limited := c.Most.Get()
-		switch {
-		case limited && int64(sum.MiB()) > most:
-			return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("of %v the system uses %v: %s", sum, jedec.Capacity(most)*jedec.MiB, c.Says), Source: "os"}}
-		case !c.Holds() && c.Standing < machine.Leaning:
-			return []Reason{{Outcome: Unproven, Says: c.Says, Missing: "edition and width of the operating system: look at its own settings"}}
+		if !limited && !c.Holds() && c.Standing < leaning {
+			// Which edition it is costs no start: at worst it leaves a part unused. Where
+			// some editions of the name use less, that is said.
+			least, some := c.Least.Get()
+			if some && int64(sum.MiB()) <= least {
+				return ok(), true
+			}
+			if rule.Choose(w, yesNo("system", "edition and width of the operating system", "look at its own settings", true, !some, "")) {
+				return rule.Said{Outcome: rule.OK, Says: c.Says}, true
+			}
+			return rule.Said{Outcome: rule.Reduced, Says: c.Says, Source: "os"}, true
+		}
+		if limited && int64(sum.MiB()) > most {
+			return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("of %v the system uses %v: %s", sum, jedec.Capacity(most)*jedec.MiB, c.Says), Source: "os"}, true
 		}
 	}
-	return []Reason{{Outcome: OK, Says: "the system uses all of it"}}
+	return rule.Said{Outcome: rule.OK, Says: "the system uses all of it"}, true
 }

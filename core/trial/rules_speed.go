@@ -7,47 +7,51 @@ import (
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
-	"epitome/core/machine"
+	"epitome/core/rule"
 	"epitome/core/stick"
 )
 
-func channelSlots(s *scene) []Reason {
-	groups, ok := s.perChannel()
-	if !ok {
+func channelSlots(w *rule.World, s *scene) (rule.Said, bool) {
+	groups, known := s.perChannel()
+	if !known {
 		if len(s.seats) == 1 {
-			return nil
+			return rule.Said{}, false
 		}
-		return []Reason{{Outcome: Unproven, Says: "which channel each place belongs to is not known", Missing: "the channels of the places: board's manual"}}
+		if !rule.Choose(w, yesNo("channels", "the channels of the places", "the board's manual", true, false, "")) {
+			return refused("which channel each place belongs to is not known", ""), true
+		}
+		return ok(), true
 	}
 	most := 0
 	for _, g := range groups {
 		most = max(most, len(g))
 	}
 	for _, c := range s.in.limits.On(ceiling.DIMMs) {
-		if n, ok := c.Most.Get(); ok && c.Standing == machine.Settled && int64(most) > n && c.Source != ceiling.Board {
-			return []Reason{{Outcome: Refused, Says: fmt.Sprintf("%d modules on one channel; %s", most, c.Says), Source: string(c.Source)}}
+		if n, stated := c.Most.Get(); stated && c.Standing == settled && int64(most) > n && c.Source != ceiling.Board {
+			return refused(fmt.Sprintf("%d modules on one channel; %s", most, c.Says), string(c.Source)), true
 		}
 	}
-	return []Reason{{Outcome: OK, Says: fmt.Sprintf("at most %d on a channel", most)}}
+	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("at most %d on a channel", most)}, true
 }
 
-func rate(s *scene) []Reason {
-	p, ok := s.point.Get()
-	if !ok {
-		return []Reason{{Outcome: Unproven, Says: "the rate can't be told: " + s.why, Missing: "the machine's rate for channels filled this way: processor's data sheet, board's manual"}}
+func rate(w *rule.World, s *scene) (rule.Said, bool) {
+	p, known := s.point.Get()
+	if !known {
+		if !rule.Choose(w, yesNo("rate", "the machine's rate for channels filled this way", "the processor's data sheet, or the board's manual", true, false, "")) {
+			return refused("the rate can't be told: "+s.why, ""), true
+		}
+		return ok(), true
 	}
-	slowest, fastest := jedec.Rate(0), jedec.Rate(0)
+	slowest := jedec.Rate(0)
 	for _, seat := range s.seats {
-		x := seat.Stick.Grade.Or(jedec.Grade{}).Rate
-		if slowest == 0 || x < slowest {
+		if x := seat.Stick.Grade.Or(jedec.Grade{}).Rate; slowest == 0 || x < slowest {
 			slowest = x
 		}
-		fastest = max(fastest, x)
 	}
 	if p.Profile == "" && p.Grade.Rate < slowest && s.dense() {
-		return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("%v, though every module is good for %d: %s", p.Grade.Rate, int(slowest), p.By("rate_mts"))}}
+		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("%v, though every module is good for %d: %s", p.Grade.Rate, int(slowest), p.By("rate_mts"))}, true
 	}
-	return []Reason{{Outcome: OK, Says: fmt.Sprintf("%v, set by %s", p.Grade.Rate, p.By("rate_mts"))}}
+	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("%v, set by %s", p.Grade.Rate, p.By("rate_mts"))}, true
 }
 
 // dense reports whether a channel carries more than one module.
@@ -56,23 +60,27 @@ func (s *scene) dense() bool {
 	return slices.ContainsFunc(groups, func(g []int) bool { return len(g) > 1 })
 }
 
-func timings(s *scene) []Reason {
-	p, ok := s.point.Get()
+func timings(w *rule.World, s *scene) (rule.Said, bool) {
+	p, known := s.point.Get()
 	_, one := s.generation()
 	switch {
-	case !ok && (s.in != nil || !one):
-		return nil // the rule of the rate, or of the generation, has said why
-	case !ok:
-		return []Reason{{Outcome: Unproven, Says: "no operating point: " + s.why, Missing: "the grade of each module: " + readSticker}}
-	case !p.TimesKnown && p.Worst > 0:
-		return []Reason{{Outcome: OK, Says: fmt.Sprintf("CL not known, at most %v at %v by the standard's bins", p.Worst, p.Grade.Rate)}}
+	case !known && (s.in != nil || !one):
+		return rule.Said{}, false // the rule of the rate, or of the generation, has said why
+	case !known:
+		if !rule.Choose(w, yesNo("grades", "the grade of each module", readSticker, true, false, "")) {
+			return refused("no operating point: "+s.why, ""), true
+		}
+		return ok(), true
 	case !p.TimesKnown:
-		return []Reason{{Outcome: Unproven, Says: "the access time of a module is not known", Missing: "the CAS latency: read the bin off the sticker, as 2400T, or the EEPROM"}}
+		return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("CL not known at %v: no module states its access time", p.Grade.Rate)}, true
+	case s.worst.Known():
+		x, _ := s.worst.Get()
+		return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("CL%v at %v; at worst %d CL%v", p.Timing.CL, p.Grade.Rate, int(x.Grade.Rate), x.Timing.CL)}, true
 	}
-	return []Reason{{Outcome: OK, Says: fmt.Sprintf("CL%v at %v, set by %s", p.Timing.CL, p.Grade.Rate, p.By("cl"))}}
+	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("CL%v at %v, set by %s", p.Timing.CL, p.Grade.Rate, p.By("cl"))}, true
 }
 
-func profile(s *scene) []Reason {
+func profile(w *rule.World, s *scene) (rule.Said, bool) {
 	var with []int
 	for i, seat := range s.seats {
 		if len(seat.Stick.Profiles) > 0 {
@@ -81,9 +89,9 @@ func profile(s *scene) []Reason {
 	}
 	if len(with) == 0 {
 		if s.profile {
-			return []Reason{{Outcome: Refused, Says: "no module carries a profile"}}
+			return refused("no module carries a profile", ""), true
 		}
-		return nil
+		return rule.Said{}, false
 	}
 	fastest := stick.Profile{}
 	for _, x := range s.seats[with[0]].Stick.Profiles {
@@ -91,55 +99,52 @@ func profile(s *scene) []Reason {
 			fastest = x
 		}
 	}
-	if !s.profile {
-		p, ok := s.point.Get()
-		says := fmt.Sprintf("the %d of %s is a profile's, and no profile is selected", int(fastest.Rate), s.names[with[0]])
-		if ok && p.Grade.Rate < fastest.Rate {
-			return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("%s: it runs at %d", says, int(p.Grade.Rate))}}
-		}
-		return []Reason{{Outcome: OK, Says: says}}
+	if s.profile {
+		return s.underProfile(w, with), true
 	}
-	return s.underProfile(with)
+	p, known := s.point.Get()
+	says := fmt.Sprintf("the %d of %s is a profile's, and no profile is selected", int(fastest.Rate), s.names[with[0]])
+	if known && p.Grade.Rate < fastest.Rate {
+		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("%s: it runs at %d", says, int(p.Grade.Rate))}, true
+	}
+	return rule.Said{Outcome: rule.OK, Says: says}, true
 }
 
 // underProfile decides a trial that wants the profile selected.
-func (s *scene) underProfile(with []int) []Reason {
-	var out []Reason
+func (s *scene) underProfile(w *rule.World, with []int) rule.Said {
 	if len(with) < len(s.seats) {
-		out = append(out, Reason{Outcome: Refused, Says: "not every module carries a profile: it is selected for all or none"})
+		return refused("not every module carries a profile: it is selected for all or none", "")
 	}
 	for _, i := range with[1:] {
 		a, b := s.seats[with[0]].Stick, s.seats[i].Stick
-		if a.Part == "" || a.Part != b.Part {
-			out = append(out, Reason{Outcome: Unproven, Says: "modules of different kits under a profile: nobody has tested them together", Missing: "whether they run together: buy one kit, or test"})
-			break
+		if (a.Part == "" || a.Part != b.Part) && !rule.Choose(w, yesNo("kits", "whether modules of different kits run together under a profile", "buy one kit, or test", true, false, "")) {
+			return refused("modules of different kits under a profile: nobody has tested them together", "")
 		}
 	}
 	if s.in == nil {
-		return append(out, Reason{Outcome: Unproven, Says: "whether the machine can select a profile is not known", Missing: "the machine: epitome trial"})
+		if !rule.Choose(w, yesNo("profiles", "whether the machine can select a profile", "try them in the machine: epitome trial", true, false, "")) {
+			return refused("whether the machine can select a profile is not known", "")
+		}
+		return ok()
 	}
-	yes, no, says := false, false, "whether profiles can be selected is not known"
+	says := "whether profiles can be selected is not known"
 	for _, c := range s.in.limits.On(ceiling.Profiles) {
-		if list, ok := c.Allowed.Get(); ok && c.Holds() {
-			yes = yes || len(list) > 0 && c.Standing == machine.Settled
-			no = no || len(list) == 0 && c.Standing == machine.Settled
-			says = c.Says
+		if list, stated := c.Allowed.Get(); stated && c.Holds() && c.Standing == settled {
+			if len(list) == 0 {
+				return refused(c.Says, "")
+			}
+			return rule.Said{Outcome: rule.OK, Says: c.Says + "; above the controller's official rate nobody promises it"}
 		}
 	}
-	switch {
-	case no:
-		out = append(out, Reason{Outcome: Refused, Says: says})
-	case !yes:
-		out = append(out, Reason{Outcome: Unproven, Says: says, Missing: "whether profiles can be selected: look in the firmware's menus"})
-	default:
-		out = append(out, Reason{Outcome: OK, Says: says + "; above the controller's official rate nobody promises it"})
+	if !rule.Choose(w, yesNo("profiles", "whether profiles can be selected", "look in the firmware's menus", true, false, "")) {
+		return refused(says, "")
 	}
-	return out
+	return ok()
 }
 
 // unlike names in what the modules differ. At standard timings that forbids
 // nothing; what it costs in speed the rules of rate and timings say.
-func unlike(s *scene) []Reason {
+func unlike(w *rule.World, s *scene) (rule.Said, bool) {
 	differ := func(of func(stick.Stick) (string, bool)) bool {
 		first, seen := "", false
 		for _, seat := range s.seats {
@@ -168,49 +173,57 @@ func unlike(s *scene) []Reason {
 	}
 	switch {
 	case len(in) == 0:
-		return nil
+		return rule.Said{}, false
 	case s.profile:
-		return []Reason{{Outcome: Unproven, Says: fmt.Sprintf("unlike in %s under a profile: nobody has tested them together", strings.Join(in, ", ")), Missing: "whether they run together under the profile: test, or buy one kit"}}
+		if !rule.Choose(w, yesNo("unlike under a profile", "whether they run together under the profile", "test, or buy one kit", true, false, "")) {
+			return refused(fmt.Sprintf("unlike in %s under a profile: nobody has tested them together", strings.Join(in, ", ")), ""), true
+		}
+		return ok(), true
 	}
-	return []Reason{{Outcome: OK, Says: "unlike in " + strings.Join(in, ", ") + ", which standard timings allow"}}
+	return rule.Said{Outcome: rule.OK, Says: "unlike in " + strings.Join(in, ", ") + ", which standard timings allow"}, true
 }
 
-func pairing(s *scene) []Reason {
-	p, ok := s.point.Get()
-	if !ok || len(p.Channels) == 0 {
-		return nil
+func pairing(_ *rule.World, s *scene) (rule.Said, bool) {
+	p, known := s.point.Get()
+	if !known || len(p.Channels) == 0 {
+		return rule.Said{}, false
+	}
+	reduced := func(format string, args ...any) (rule.Said, bool) {
+		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf(format, args...)}, true
 	}
 	used := len(p.Channels)
 	channels := s.channels()
 	switch {
 	case used == 1 && channels > 1 && len(s.seats) > 1:
-		return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("all on one of %d channels: half the bandwidth or less", channels)}}
+		return reduced("all on one of %d channels: half the bandwidth or less", channels)
 	case used == 1 && channels > 1:
-		return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("one module uses one of %d channels", channels)}}
-	case p.Interleaved < p.Total:
-		return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("%v of %v are interleaved, %v run over one channel alone", p.Interleaved, p.Total, p.Total-p.Interleaved)}}
+		return reduced("one module uses one of %d channels", channels)
+	case used > 1 && p.Interleaved < p.Total:
+		return reduced("%v of %v are interleaved, %v run over one channel alone", p.Interleaved, p.Total, p.Total-p.Interleaved)
 	case len(p.Layers) > 1:
-		return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("%v over %d channels, the rest over fewer", p.Layers[0].Capacity, p.Layers[0].Channels)}}
+		return reduced("%v over %d channels, the rest over fewer", p.Layers[0].Capacity, p.Layers[0].Channels)
 	case used < channels:
-		return []Reason{{Outcome: Reduced, Says: fmt.Sprintf("%d of %d channels are used", used, channels)}}
+		return reduced("%d of %d channels are used", used, channels)
+	case channels == 1:
+		return rule.Said{Outcome: rule.OK, Says: "there is one channel, and nothing to interleave"}, true
 	}
-	return []Reason{{Outcome: OK, Says: fmt.Sprintf("%v over %d channels alike", p.Total, used)}}
+	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("%v over %d channels alike", p.Total, used)}, true
 }
 
 // channels is how many channels the machine's places belong to.
 func (s *scene) channels() int {
 	var names []string
 	for _, p := range s.in.m.Places {
-		if c, ok := p.Channel.Get(); ok && !slices.Contains(names, c) {
+		if c := s.in.channelOf(p); c != "" && !slices.Contains(names, c) {
 			names = append(names, c)
 		}
 	}
 	return max(1, len(names))
 }
 
-func order(s *scene) []Reason {
+func order(_ *rule.World, s *scene) (rule.Said, bool) {
 	if s.in.order == nil {
-		return nil
+		return rule.Said{}, false
 	}
 	var used []int
 	for _, seat := range s.seats {
@@ -221,10 +234,10 @@ func order(s *scene) []Reason {
 	slices.Sort(used)
 	for i, n := range used {
 		if n != i+1 {
-			return []Reason{{Outcome: Reduced, Says: "the manual fills other slots first: " + s.firstSlots(len(used))}}
+			return rule.Said{Outcome: rule.Reduced, Says: "the manual fills other slots first: " + s.firstSlots(len(used))}, true
 		}
 	}
-	return []Reason{{Outcome: OK, Says: "slots are filled in the manual's order"}}
+	return rule.Said{Outcome: rule.OK, Says: "slots are filled in the manual's order"}, true
 }
 
 // firstSlots names the first n slots of the manual's order.
@@ -243,12 +256,11 @@ func (s *scene) firstSlots(n int) string {
 	return text
 }
 
-func fasterPart(s *scene) []Reason {
-	p, ok := s.point.Get()
-	if !ok || p.Profile != "" {
-		return nil
+func fasterPart(_ *rule.World, s *scene) (rule.Said, bool) {
+	p, known := s.point.Get()
+	if !known || p.Profile != "" {
+		return rule.Said{}, false
 	}
-	var out []Reason
 	slowest, fastest := -1, -1
 	for i, seat := range s.seats {
 		rate := seat.Stick.Grade.Or(jedec.Grade{}).Rate
@@ -262,11 +274,11 @@ func fasterPart(s *scene) []Reason {
 	low, high := s.seats[slowest].Stick.Grade.Or(jedec.Grade{}).Rate, s.seats[fastest].Stick.Grade.Or(jedec.Grade{}).Rate
 	switch {
 	case low < high && p.Grade.Rate <= low && s.couldRun(high) > p.Grade.Rate:
-		out = append(out, Reason{Outcome: Reduced, Says: fmt.Sprintf("%s holds the others to %d; they are good for %d", s.names[slowest], int(p.Grade.Rate), int(s.couldRun(high)))})
+		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("%s holds the others to %d; they are good for %d", s.names[slowest], int(p.Grade.Rate), int(s.couldRun(high)))}, true
 	case high > p.Grade.Rate:
-		out = append(out, Reason{Outcome: OK, Says: fmt.Sprintf("nothing is gained by %s: it runs at %d", s.names[fastest], int(p.Grade.Rate))})
+		return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("nothing is gained by %s: it runs at %d", s.names[fastest], int(p.Grade.Rate))}, true
 	}
-	return out
+	return rule.Said{}, false
 }
 
 // couldRun is the rate up to which the machine would let faster modules run.
@@ -274,7 +286,7 @@ func (s *scene) couldRun(rate jedec.Rate) jedec.Rate {
 	if s.in == nil {
 		return rate
 	}
-	caps, _, _ := s.caps()
+	caps, _ := s.caps()
 	for _, c := range caps {
 		rate = min(rate, c.rate)
 	}

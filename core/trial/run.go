@@ -10,6 +10,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/stick"
 )
 
@@ -33,16 +34,17 @@ type Put struct {
 
 // A Trial is what came of it.
 type Trial struct {
-	Verdict   Verdict
+	Verdict   rule.Verdict
 	Seats     []Seat // every place with something in it, in the machine's order
 	Free      []string
 	Operating maybe.Value[Point]
-	Why       string // why there is no operating point
+	Why       string             // why there is no operating point
+	Worst     maybe.Value[Point] // slower, where the evidence leaves one
 	Before    maybe.Value[Point]
 	// WithProfile is how it would run with the modules' profile selected, where
 	// all carry one and the machine is known to let it be selected.
 	WithProfile maybe.Value[Point]
-	Reasons     []Reason
+	Reasons     []rule.Reason
 	Total       jedec.Capacity
 	Was         jedec.Capacity
 }
@@ -83,10 +85,10 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 	}
 	s := in.scene(seats, plan.Profile)
 	t.Reasons = s.judge()
-	t.Verdict = verdictOf(t.Reasons)
+	t.Verdict = rule.Sum(t.Reasons)
 	t.Seats, t.Why = s.seats, s.why
-	if t.Verdict != No {
-		t.Operating = s.point
+	if t.Verdict != rule.No {
+		t.Operating, t.Worst = s.point, s.worst
 	}
 	t.Total, _ = s.sum()
 	for _, p := range m.Places {
@@ -94,7 +96,7 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 			t.Free = append(t.Free, p.Name)
 		}
 	}
-	if !plan.Profile && t.Verdict != No {
+	if !plan.Profile && t.Verdict != rule.No {
 		t.WithProfile = in.withProfile(s.seats)
 	}
 	before := in.scene(Fitted(m), false)
@@ -109,9 +111,14 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 func (t *setting) withProfile(seats []Seat) maybe.Value[Point] {
 	fast := t.scene(seats, true)
 	fast.operate()
-	for _, r := range profile(fast) {
-		if r.Outcome != OK {
-			return maybe.None[Point]()
+	for _, r := range rules {
+		if r.ID != "profile" && r.ID != "unlike" {
+			continue
+		}
+		for _, reason := range fast.ask(r) {
+			if reason.Outcome != rule.OK {
+				return maybe.None[Point]()
+			}
 		}
 	}
 	return fast.point
@@ -120,13 +127,12 @@ func (t *setting) withProfile(seats []Seat) maybe.Value[Point] {
 // scene sets modules into the machine, in the order of its places.
 func (t *setting) scene(seats []Seat, withProfile bool) *scene {
 	s := &scene{in: t, profile: withProfile}
-	alone := t.oneSlotChannels()
 	for _, p := range t.m.Places {
 		for _, seat := range seats {
 			if seat.Place == p.Name {
-				seat.Channel = p.Channel.Or("")
-				if seat.Channel == "" && (alone || len(seats) == 1) {
-					seat.Channel = p.Name // each socket has a channel to itself
+				seat.Channel = t.channelOf(p)
+				if seat.Channel == "" && len(seats) == 1 {
+					seat.Channel = p.Name // it has it to itself
 				}
 				s.seats = append(s.seats, seat)
 			}
@@ -146,25 +152,6 @@ func (t *setting) oneSlotChannels() bool {
 		}
 	}
 	return false
-}
-
-// judge asks every rule.
-func (s *scene) judge() []Reason {
-	s.operate()
-	var out []Reason
-	for _, rule := range rules {
-		if rule.Machine && s.in == nil {
-			continue
-		}
-		for _, r := range rule.decide(s) {
-			r.Rule = rule.ID
-			if r.Source == "" {
-				r.Source = rule.Source
-			}
-			out = append(out, r)
-		}
-	}
-	return out
 }
 
 // Fitted returns what sits in a machine now.

@@ -21,7 +21,8 @@ type scene struct {
 	profile bool     // run the profile
 	rates   []jedec.Rate
 	point   maybe.Value[Point]
-	why     string // why there is no operating point
+	worst   maybe.Value[Point] // where the evidence leaves a slower one
+	why     string             // why there is no operating point
 }
 
 // A setting is a machine as the rules need it.
@@ -29,10 +30,33 @@ type setting struct {
 	m      machine.Machine
 	limits ceiling.Limits
 	order  map[string]int // in which slots are filled, by place; empty where not known
+	apart  bool           // each socket has a channel of its own, as far as can be told
 }
 
 func newSetting(m machine.Machine, l ceiling.Limits) *setting {
-	return &setting{m: m, limits: l, order: l.FittingOrder()}
+	t := &setting{m: m, limits: l, order: l.FittingOrder()}
+	sockets, named := 0, false
+	for _, p := range m.Places {
+		named = named || p.Channel.Known()
+		if p.Attach.Or("") == machine.Socket {
+			sockets++
+		}
+	}
+	channels, known := l.Channels().Get()
+	t.apart = t.oneSlotChannels() || !named && (known && channels == sockets || !known && sockets == 2)
+	return t
+}
+
+// channelOf is the channel of a place: as named, or one of its own where the
+// count of sockets tells; empty where it is not known.
+func (t *setting) channelOf(p machine.Place) string {
+	if c, known := p.Channel.Get(); known {
+		return c
+	}
+	if t.apart {
+		return p.Name
+	}
+	return ""
 }
 
 func (s *scene) sticks() []stick.Stick {
@@ -144,72 +168,118 @@ func (s *scene) socketsOf(channel string) (n int) {
 		return 0
 	}
 	for _, p := range s.in.m.Places {
-		if p.Channel.Or("") == channel {
+		if s.in.channelOf(p) == channel {
 			n++
 		}
 	}
 	return n
 }
 
-// caps are the machine's ceilings on the rate for the present filling, with
-// the rows they come from.
-func (s *scene) caps() (caps []rateCap, rows [][]ceiling.Ceiling, known bool) {
-	fills, ok := s.populations()
-	if !ok {
-		return nil, nil, false
+// caps are the machine's bounds on the rate for the present filling. why says
+// what is missing where one is not known.
+func (s *scene) caps() (caps []rateCap, why string) {
+	fills, known := s.populations()
+	if !known {
+		return nil, "which channel each place belongs to is not known"
 	}
 	for _, p := range fills {
-		row := s.in.limits.Rates(p)
-		rows = append(rows, row)
+		more, why := s.in.capsOf(p)
+		if why != "" {
+			return nil, why
+		}
+		caps = append(caps, more...)
+	}
+	return caps, ""
+}
+
+// capsOf are the bounds on the rate for one way of filling a channel: of whoever
+// states one beside the standard, else the rate at which it runs so today.
+func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
+	row := t.limits.Rates(p)
+	enough, open := decides(row)
+	if enough {
 		for _, c := range row {
-			if most, ok := c.Most.Get(); ok && c.Holds() && c.Source != ceiling.Standard {
+			if most, stated := c.Most.Get(); stated && c.Holds() && c.Source != ceiling.Standard {
 				caps = append(caps, rateCap{jedec.Rate(most), fmt.Sprintf("the %s: %s", c.Source, c.Says)})
 			}
 		}
+		return caps, ""
 	}
-	return caps, rows, true
+	if shown := t.shownRate(p); shown > 0 {
+		return []rateCap{{shown, "what runs there today"}}, ""
+	}
+	one := p
+	one.Modules = 1
+	if g := t.limits.Generation.Or(0); p.Modules > 1 && g != 0 && g <= jedec.DDR3 {
+		// To DDR3 makers publish one figure for all ways of filling a channel.
+		return t.capsOf(one)
+	}
+	return nil, open
 }
 
-// operate works out the operating point, if one can be told.
+// shownRate is the rate at which a channel that is filled so, or more, runs
+// today; 0 where none does.
+func (t *setting) shownRate(p catalogue.Population) (rate jedec.Rate) {
+	count := make(map[string]int)
+	for _, x := range t.m.Places {
+		if x.Module != nil && x.Attach.Or("") != machine.Soldered {
+			count[t.channelOf(x)]++
+		}
+	}
+	for _, x := range t.m.Places {
+		if x.Module == nil || x.Attach.Or("") == machine.Soldered || count[t.channelOf(x)] < p.Modules {
+			continue
+		}
+		running, known := x.Module.Running.Get()
+		if !known {
+			return 0
+		}
+		if rate == 0 || running < rate {
+			rate = running
+		}
+	}
+	return rate
+}
+
+// operate works out the operating point, if one can be told: as the evidence
+// leans, and at worst where that is slower.
 func (s *scene) operate() {
 	if len(s.seats) == 0 {
 		return
 	}
-	if _, ok := s.generation(); !ok {
+	if _, one := s.generation(); !one {
 		s.why = "the generations differ or are not known"
 		return
 	}
 	var caps []rateCap
 	if s.in != nil {
-		var rows [][]ceiling.Ceiling
-		var known bool
-		caps, rows, known = s.caps()
-		if !known {
-			s.why = "which channel each place belongs to is not known"
+		if caps, s.why = s.caps(); s.why != "" {
 			return
-		}
-		for _, row := range rows {
-			if _, open := decides(row); open != "" {
-				s.why = open
-				return
-			}
 		}
 	}
 	sticks := s.sticks()
-	p, why, ok := operate(sticks, s.names, caps, s.rates)
+	p, why, works := operate(sticks, s.names, caps, s.rates, soldAccess)
 	if s.profile {
 		if fast, has := profilePoint(sticks); has {
-			p, ok = fast, true
+			p, works = fast, true
 			p.BoundBy = []Bound{{"rate_mts", "the profile"}}
 		}
 	}
-	if !ok {
+	if !works {
 		s.why = why
 		return
 	}
-	s.supply(&p)
-	s.spread(&p)
+	s.complete(&p)
 	s.point = maybe.Just(p)
+	if slow, _, runs := operate(sticks, s.names, caps, s.rates, slowestBin); runs && !s.profile && slow.TimesKnown && (slow.Grade.Rate < p.Grade.Rate || slow.Timing.CL > p.Timing.CL) {
+		s.complete(&slow)
+		s.worst = maybe.Just(slow)
+	}
+}
+
+func (s *scene) complete(p *Point) {
+	s.supply(p)
+	s.spread(p)
 }
 
 // supply picks the lowest supply that all modules and the machine share.

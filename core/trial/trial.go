@@ -2,66 +2,24 @@
 // this machine, in these slots: do they run, at what speed and timings, and
 // what would be better.
 //
-// Every rule stands in one table with its id, its sentence and its source. A
-// rule whose input is not known never passes: it is unproven and names the fact
-// that is missing. The verdict is the worst of the outcomes.
+// Every rule stands in one table with its id, its sentence and its source, and
+// is written for one world. What is open is asked of the evidence: the inferences
+// stand in a table of their own, and package rule asks each rule in every world
+// that they leave. The verdict is the worst of the outcomes.
 package trial
 
 import (
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/stick"
 )
 
-// An Outcome is what one rule comes to, worst last.
-type Outcome uint8
-
-// The outcomes.
+// How firmly a ceiling stands, for short.
 const (
-	OK Outcome = iota
-	Reduced
-	Unproven
-	Refused
+	settled = machine.Settled
+	leaning = machine.Leaning
 )
-
-// String returns the word that text and JSON show for a reason.
-func (o Outcome) String() string {
-	return [...]string{"ok", "reduced", "unproven", "refused"}[min(o, Refused)]
-}
-
-// MarshalText returns the same word.
-func (o Outcome) MarshalText() ([]byte, error) { return []byte(o.String()), nil }
-
-// A Verdict is what a whole trial comes to.
-type Verdict Outcome
-
-// The verdicts.
-const (
-	Works      = Verdict(OK)
-	RunsLess   = Verdict(Reduced)  // works, with a penalty that is named
-	CannotTell = Verdict(Unproven) // a fact is missing, which is named
-	No         = Verdict(Refused)
-)
-
-// String returns the word that text and JSON show.
-func (v Verdict) String() string {
-	if v == Works {
-		return "works"
-	}
-	return Outcome(v).String()
-}
-
-// MarshalText returns the same word.
-func (v Verdict) MarshalText() ([]byte, error) { return []byte(v.String()), nil }
-
-// A Reason is what one rule says of a trial.
-type Reason struct {
-	Rule    string
-	Outcome Outcome
-	Says    string
-	Source  string // of the rule, or of the limit that decided
-	Missing string // of an unproven one: the fact, and how to get it
-}
 
 // A Seat is one place with what sits in it during a trial.
 type Seat struct {
@@ -87,9 +45,6 @@ type Point struct {
 	Interleaved, Total    jedec.Capacity
 	Bandwidth             int // MB/s of the interleaved part, or of one channel
 	TRCDKnown, TimesKnown bool
-	// Worst is the longest CAS latency that it can come to where the access
-	// time of a module is not known: that of its grade's slowest bin.
-	Worst jedec.Latency
 }
 
 // A Bound names what binds one figure of an operating point.
@@ -105,13 +60,4 @@ func (p Point) By(figure string) string {
 		}
 	}
 	return ""
-}
-
-// verdictOf is the worst of the outcomes.
-func verdictOf(reasons []Reason) Verdict {
-	worst := OK
-	for _, r := range reasons {
-		worst = max(worst, r.Outcome)
-	}
-	return Verdict(worst)
 }

@@ -105,7 +105,7 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 	if err := a.writeDocket(d, f, paper); err != nil {
 		return err
 	}
-	return exitFor(d.Verdict)
+	return exitFor(d.Verdict, false)
 }
 
 func first(texts ...string) string {

@@ -9,7 +9,6 @@ import (
 	"io"
 	"os"
 	"runtime"
-	"runtime/debug"
 	"strings"
 	"time"
 
@@ -75,7 +74,6 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	a.colour = a.screen != nil && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
 	clean := view.NewCleaner(out, a.colour)
 	a.out, a.err = clean, view.NewCleaner(errOut, false)
-	debug.SetMemoryLimit(memoryLimit)
 	code := a.run(args)
 	if err := clean.Err(); err != nil {
 		a.say("epitome: the output can't be written: %v", short(err))
@@ -83,10 +81,6 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	}
 	return code
 }
-
-// memoryLimit is what the collector works to keep the program within, in bytes:
-// benches have small machines. It is no bound; those stand where things are read.
-const memoryLimit = 104 << 20
 
 // terminal returns what w writes to, where that is a terminal. It asks the
 // system; it never asks the terminal.

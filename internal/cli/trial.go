@@ -10,24 +10,31 @@ import (
 	"epitome/core/bench"
 	"epitome/core/jedec"
 	"epitome/core/records"
+	"epitome/core/rule"
 	"epitome/core/stick"
 	"epitome/core/trial"
 	"epitome/internal/view"
 )
 
 // exitFor is the exit code of a verdict.
-func exitFor(v trial.Verdict) error {
-	switch v {
-	case trial.No:
+func exitFor(v rule.Verdict, strict bool) error {
+	switch {
+	case v == rule.No:
 		return answer(exitNo)
-	case trial.CannotTell:
+	case v == rule.CannotTell, v == rule.Leans && strict:
 		return answer(exitCannotTell)
 	}
 	return nil
 }
 
+// strictFlag lets a script take what is likely for what can't be told.
+func strictFlag(cmd *cobra.Command, strict *bool) {
+	cmd.Flags().BoolVar(strict, "strict", false, "exit with 4 where it works likely, not for certain")
+}
+
 func (a *app) mix() *cobra.Command {
 	var format, rates string
+	var strict bool
 	cmd := &cobra.Command{
 		Use:   "mix STICK...",
 		Short: "Do these sticks run together, at what speed and timings",
@@ -37,7 +44,8 @@ not all belong together the sets that do. A stick is a sticker's text, a shop's
 text, or a file with an EEPROM image; a kit counts as its modules.
 
 --rates names the data rates that the machine knows, where not every standard
-one. Exit codes: 0 they run, 3 they do not, 4 a fact is missing.`,
+one. Exit codes: 0 they run, for certain or likely, 3 they do not, 4 a fact is
+missing (with --strict also where it is likely).`,
 		Example: `  epitome mix "8GB 1Rx8 PC4-2400T-SA1-11" "8GB 1Rx8 PC4-3200AA-SA2-11"
   epitome mix epitome-demo/collected/gull-14/spd-50.bin "8GB 1Rx8 PC4-2133P-SA1-10"
   epitome mix "4GB 1Rx8 PC3L-12800S-11-13-B4" "4GB 2Rx8 PC3-10600S-9-10-F3" --rates 1066,1333
@@ -66,11 +74,12 @@ one. Exit codes: 0 they run, 3 they do not, 4 a fact is missing.`,
 			if err != nil {
 				return err
 			}
-			return exitFor(m.Verdict)
+			return exitFor(m.Verdict, strict)
 		},
 	}
 	formatFlag(cmd, &format)
 	a.listsFlag(cmd)
+	strictFlag(cmd, &strict)
 	cmd.Flags().StringVar(&rates, "rates", "", "the data rates that the machine knows, as 2133,2400")
 	return cmd
 }
@@ -105,7 +114,7 @@ func readRates(text string) (list []jedec.Rate, err error) {
 type trialFlags struct {
 	put, pull, assume []string
 	profile, rules    bool
-	replace           bool
+	replace, strict   bool
 	format, drawn     string
 }
 
@@ -119,12 +128,13 @@ sets each figure and what is gained. Sticks go where they do best; --put says
 where one goes, --pull empties a place first. Without sticks it judges what is
 fitted.
 
-A rule whose input is not known never passes: the trial is then unproven and
-says which fact would settle it. --assume tries it with that fact, in observe's
-words, and writes nothing.
+Each rule is asked in every way that the evidence leaves open. Where the ways
+differ, it works likely as the evidence leans, or can't be told; the facts that
+decide are named with the look that tells. --assume tries it with such a fact,
+in observe's words, and writes nothing. --rules lists rules and inferences.
 
-Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
-4 it can't be told yet.`,
+Exit codes: 0 it works, for certain or likely, or with a penalty that is named;
+3 it does not; 4 it can't be told yet (with --strict also where it is likely).`,
 		Example: `  epitome trial bench3.card "8GB 1Rx8 PC4-2400T-SA1-11"
   epitome trial bench3.card --pull DIMM_A1 --put "DIMM_B2=8GB 1Rx8 PC4-3200AA-UA2-11"
   epitome trial bench3.card spd-50.bin --profile
@@ -143,7 +153,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 			}
 			if f.rules {
 				page := view.NewPage(a.look())
-				page.Rules(trial.Rules())
+				page.Rules(trial.Rules(), trial.Inferences())
 				return page.Flush(a.out)
 			}
 			return a.tried(args[0], args[1:], f)
@@ -155,6 +165,7 @@ Exit codes: 0 it works, or works with a penalty that is named; 3 it does not;
 	flags.StringArrayVar(&f.put, "put", nil, "a place and the stick that goes there, PLACE=STICK; may be repeated")
 	flags.StringArrayVar(&f.pull, "pull", nil, "a place to be emptied first; may be repeated")
 	flags.StringArrayVar(&f.assume, "assume", nil, "a fact to assume, FACT=VALUE as observe takes it; may be repeated")
+	strictFlag(cmd, &f.strict)
 	flags.BoolVar(&f.profile, "profile", false, "select the modules' overclocking profile")
 	flags.BoolVar(&f.rules, "rules", false, "list all rules")
 	flags.StringVar(&f.drawn, "map", "", "write the slot map to this file too: .svg or .png")
@@ -216,7 +227,7 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 	if err != nil {
 		return err
 	}
-	return exitFor(t.Verdict)
+	return exitFor(t.Verdict, f.strict)
 }
 
 // assuming lays facts over the card that nobody has seen. They are written

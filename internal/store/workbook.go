@@ -228,6 +228,9 @@ func (w book) rows(name string, use func(stock.Row) error) error {
 			case "v", "t":
 				take = false
 			case "c":
+				if row.Number == 0 {
+					return nil // a cell that stands in no row
+				}
 				return w.put(&row, column, kind, text.String())
 			case "row":
 				if len(row.Cells) > 0 {

@@ -5,7 +5,7 @@ import (
 	"strings"
 
 	"epitome/core/docket"
-	"epitome/core/trial"
+	"epitome/core/rule"
 )
 
 // Docket lays out the slip and the fitting sheet as text.
@@ -101,7 +101,7 @@ func docketSites(d docket.Docket) []Site {
 
 // verdictLine says in a few words how the machine will run.
 func verdictLine(d docket.Docket) string {
-	if p, ok := d.Trial.Operating.Get(); ok && d.Verdict <= trial.RunsLess {
+	if p, ok := d.Trial.Operating.Get(); ok && d.Verdict <= rule.RunsLess {
 		return fmt.Sprintf("%v %s", d.Trial.Total, pointWords(p))
 	}
 	return trialSentence(d.Trial)

@@ -12,6 +12,7 @@ import (
 	"epitome/core/docket"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/rule"
 	"epitome/core/trial"
 	"epitome/internal/view"
 )
@@ -19,7 +20,7 @@ import (
 // hostile is a docket whose every text comes from somebody who means harm.
 func hostile() docket.Docket {
 	const bad = `<script>alert("x")</script> & =1+1`
-	return docket.Docket{Heading: []string{bad}, Job: bad, Title: bad, Date: "2026-11-23", Machine: bad, Board: bad, Verdict: trial.CannotTell,
+	return docket.Docket{Heading: []string{bad}, Job: bad, Title: bad, Date: "2026-11-23", Machine: bad, Board: bad, Verdict: rule.CannotTell,
 		Trial: trial.Trial{Total: 16 * jedec.GiB}, Places: []machine.Place{{Name: bad}},
 		Items: []docket.Item{{Units: 1, What: bad, Order: bad, Price: "1.00", Facts: []string{bad}, Spellings: []string{bad},
 			Accept: []docket.Choice{{What: bad, Because: bad}}, Avoid: []docket.Choice{{What: bad, Because: bad}}}},

@@ -8,6 +8,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/propose"
+	"epitome/core/rule"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -97,7 +98,7 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 		if len(q.Picks) > 0 {
 			best = q.Picks[0]
 		}
-		if q.Trial.Verdict == trial.CannotTell {
+		if q.Trial.Verdict == rule.CannotTell {
 			best = strings.TrimPrefix(best+", not proved", ", ")
 		}
 		rows = append(rows, []string{fmt.Sprint(q.Number), c, q.Trial.Total.String(), runs, spread, fmt.Sprint(q.SocketsFree), fmt.Sprint(len(q.Removes)), best})
@@ -134,7 +135,7 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 	}
 	var penalties []string
 	for _, x := range q.Trial.Reasons {
-		if x.Outcome == trial.Reduced && !slices.Contains(penalties, x.Rule) {
+		if x.Outcome == rule.Reduced && !slices.Contains(penalties, x.Rule) {
 			penalties = append(penalties, x.Rule)
 		}
 	}
@@ -178,8 +179,10 @@ func (p *Page) waitsFor(r propose.Result) {
 	var facts []string
 	for _, q := range r.Unproven {
 		for _, x := range q.Trial.Reasons {
-			if x.Outcome == trial.Unproven && x.Missing != "" && !slices.Contains(facts, x.Missing) {
-				facts = append(facts, x.Missing)
+			for _, look := range x.Looks() {
+				if x.Outcome == rule.Unproven && !slices.Contains(facts, look) {
+					facts = append(facts, look)
+				}
 			}
 		}
 	}
@@ -338,8 +341,10 @@ func ProposeJSON(r propose.Result, blocked string) any {
 	for _, q := range append(slices.Clone(r.Proposals), r.Unproven...) {
 		proposals = append(proposals, proposalJSON(r, q))
 		for _, x := range q.Trial.Reasons {
-			if x.Missing != "" && !slices.Contains(missing, x.Missing) {
-				missing = append(missing, x.Missing)
+			for _, look := range x.Looks() {
+				if !slices.Contains(missing, look) {
+					missing = append(missing, look)
+				}
 			}
 		}
 	}
@@ -348,7 +353,7 @@ func ProposeJSON(r propose.Result, blocked string) any {
 		q.Number = 1
 		nearest = proposalJSON(r, q)
 	}
-	return map[string]any{"schema": "epitome.propose.v1", "goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
+	return map[string]any{"schema": "epitome.propose.v2", "goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
 		"proposals": proposals, "missing": append([]string{}, missing...), "blocked": orNull(blocked), "nearest": nearest,
 		"searched": map[string]any{"sticks": r.Offers, "passed": r.Passed, "sets": r.Sets, "exact": r.Exact}}
 }
@@ -381,7 +386,7 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 	}
 	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...), "cost": maybe.If(q.Cost.Units(), r.Priced), "currency": maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
 		"total_mib": q.Trial.Total, "keeps": moves(q.Keeps), "removes": moves(q.Removes), "adds": moves(q.Adds), "buys": buys, "modules_to_buy": q.Modules,
-		"verdict": q.Trial.Verdict, "operating": pointsJSON(q.Trial.Operating), "channels": []any{}, "interleaved_mib": nil, "sockets_free": q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
+		"verdict": q.Trial.Verdict, "depends_on": dependsOn(q.Trial.Reasons), "operating": pointsJSON(q.Trial.Operating, q.Trial.Worst), "channels": []any{}, "interleaved_mib": nil, "sockets_free": q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
 	if x, ok := q.Trial.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"] = channelsJSON(x), x.Interleaved
 	}

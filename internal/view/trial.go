@@ -9,6 +9,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/stick"
 	"epitome/core/trial"
 )
@@ -32,18 +33,18 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 	p.reasons(t.Reasons)
 }
 
-var trialVerdicts = map[trial.Verdict]string{
-	trial.Works: "Works", trial.RunsLess: "Works, with a penalty", trial.CannotTell: "Can't be told yet", trial.No: "Does not work",
+var trialVerdicts = map[rule.Verdict]string{
+	rule.Works: "Works", rule.RunsLess: "Works, with a penalty", rule.Leans: "Likely works", rule.CannotTell: "Can't be told yet", rule.No: "Does not work",
 }
 
 // trialSentence is the conclusion: the verdict, and what decides it.
 func trialSentence(t trial.Trial) string {
 	s := trialVerdicts[t.Verdict]
-	if p, ok := t.Operating.Get(); ok && t.Verdict <= trial.RunsLess {
+	if p, ok := t.Operating.Get(); ok && t.Verdict <= rule.Leans {
 		return s + ": " + t.Total.String() + " " + pointWords(p) + "."
 	}
 	for _, r := range t.Reasons {
-		if trial.Verdict(r.Outcome) == t.Verdict {
+		if rule.Verdict(r.Outcome) == t.Verdict {
 			return s + ": " + strings.TrimSuffix(r.Says, ".") + "."
 		}
 	}
@@ -146,9 +147,6 @@ func (p *Page) pointTable(before, after maybe.Value[trial.Point], was, total jed
 
 // timingWords writes CL-tRCD-tRP and, where known, tRAS.
 func timingWords(x trial.Point) string {
-	if !x.TimesKnown && x.Worst > 0 {
-		return fmt.Sprintf("CL%v at most", x.Worst)
-	}
 	if !x.TimesKnown {
 		return "?"
 	}
@@ -166,7 +164,7 @@ func bandwidth(mbs int) string { return fmt.Sprintf("%.1f GB/s", float64(mbs)/10
 
 // gain says what the change is good for.
 func gain(t trial.Trial) string {
-	if t.Verdict == trial.No || t.Same() {
+	if t.Verdict == rule.No || t.Same() {
 		return ""
 	}
 	before, ok1 := t.Before.Get()
@@ -198,14 +196,17 @@ func gain(t trial.Trial) string {
 
 // reasons lists what stands in the way, what is missing, what costs something,
 // and in one line what is fine.
-func (p *Page) reasons(reasons []trial.Reason) {
+func (p *Page) reasons(reasons []rule.Reason) {
 	sorted := slices.Clone(reasons)
-	slices.SortStableFunc(sorted, func(a, b trial.Reason) int { return cmp.Compare(b.Outcome, a.Outcome) })
-	headings := map[trial.Outcome]string{trial.Refused: "Stands in the way", trial.Unproven: "Not proved", trial.Reduced: "Penalty"}
-	last := trial.OK
+	slices.SortStableFunc(sorted, func(a, b rule.Reason) int { return cmp.Compare(b.Outcome, a.Outcome) })
+	headings := map[rule.Outcome]string{rule.Refused: "Stands in the way", rule.Unproven: "Not proved", rule.Likely: "Likely, not settled", rule.Reduced: "Penalty"}
+	last := rule.OK
 	var fine, notes, settle []string
 	for _, r := range sorted {
-		if r.Outcome == trial.OK {
+		if r.Outcome == rule.OK {
+			if r.Says == "" {
+				continue // it does not come up
+			}
 			if r.Rule == "faster-part" || r.Rule == "odd-size" || r.Rule == "profile" || r.Rule == "unlike" {
 				notes = append(notes, r.Says)
 			} else if !slices.Contains(fine, r.Rule) {
@@ -219,8 +220,10 @@ func (p *Page) reasons(reasons []trial.Reason) {
 			last = r.Outcome
 		}
 		p.Para(4, "  - ", r.Rule+": "+r.Says+".")
-		if r.Missing != "" && !slices.Contains(settle, r.Missing) {
-			settle = append(settle, r.Missing)
+		for _, look := range r.Looks() {
+			if !slices.Contains(settle, look) {
+				settle = append(settle, look)
+			}
 		}
 	}
 	if len(settle) > 0 {
@@ -243,7 +246,7 @@ func (p *Page) reasons(reasons []trial.Reason) {
 // Mixed lays out what comes of sticks side by side.
 func (p *Page) Mixed(sticks []stick.Stick, m trial.Mixed) {
 	p.Headline(mixedSentence(sticks, m))
-	if x, ok := m.Operating.Get(); ok && m.Verdict < trial.No {
+	if x, ok := m.Operating.Get(); ok && m.Verdict < rule.No {
 		rows := [][]string{{"Rate", x.Grade.Rate.String(), x.By("rate_mts")}, {"Timings", timingWords(x), x.By("cl")}}
 		if x.TimesKnown {
 			rows = append(rows, []string{"First word", x.Latency.String(), ""})
@@ -267,13 +270,13 @@ func mixedSentence(sticks []stick.Stick, m trial.Mixed) string {
 	}
 	x, ok := m.Operating.Get()
 	switch {
-	case m.Verdict == trial.No && len(m.Groups) > 1:
+	case m.Verdict == rule.No && len(m.Groups) > 1:
 		return fmt.Sprintf("%s do not belong together; they make %s.", who, count(len(m.Groups), "set"))
-	case m.Verdict == trial.No:
+	case m.Verdict == rule.No:
 		return who + " do not belong together."
-	case m.Verdict == trial.CannotTell:
+	case m.Verdict == rule.CannotTell:
 		return "Can't be told yet: a fact is missing."
-	case ok && m.Verdict == trial.RunsLess:
+	case ok && m.Verdict == rule.RunsLess:
 		return fmt.Sprintf("%s run together %s, with a penalty.", who, pointWords(x))
 	case ok:
 		return fmt.Sprintf("%s run together %s.", who, pointWords(x))
@@ -324,14 +327,20 @@ func first(which []int, sticks []stick.Stick) string {
 	return strings.Join(names, ", ")
 }
 
-// Rules lays out every rule of a trial.
-func (p *Page) Rules(rules []trial.Rule) {
-	p.Headline(fmt.Sprintf("%d rules. One whose input is not known never passes.", len(rules)))
+// Rules lays out every rule of a trial, and what tells open facts.
+func (p *Page) Rules(rules []trial.Rule, inferences []trial.Inference) {
+	p.Headline(fmt.Sprintf("%d rules, each asked in every way that the evidence leaves open, and %d inferences that narrow what is open.", len(rules), len(inferences)))
 	for _, r := range rules {
 		p.Blank()
 		p.Heading(r.ID)
 		p.Para(2, "", r.Says)
 		p.Para(10, "  needs", strings.Join(r.Needs, "; "))
 		p.Para(10, "  source", r.Source)
+	}
+	for _, x := range inferences {
+		p.Blank()
+		p.Heading("inference: " + x.ID)
+		p.Para(2, "", x.Says)
+		p.Para(10, "  source", x.Source)
 	}
 }

@@ -1,8 +1,11 @@
 package view
 
 import (
+	"slices"
+
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/rule"
 	"epitome/core/stick"
 	"epitome/core/trial"
 )
@@ -18,10 +21,12 @@ type pointJSON struct {
 	Volts     maybe.Value[float64]           `json:"volts"`
 	Profile   maybe.Value[string]            `json:"profile"`
 	BoundBy   map[string]string              `json:"bound_by"`
+	Worst     any                            `json:"worst"` // slower, in another world that the evidence leaves
 	Bandwidth int                            `json:"bandwidth_mbs"`
 }
 
-func pointsJSON(v maybe.Value[trial.Point]) any {
+// pointsJSON is an operating point, with the slower one that it may come to.
+func pointsJSON(v maybe.Value[trial.Point], worst ...maybe.Value[trial.Point]) any {
 	p, ok := v.Get()
 	if !ok {
 		return nil
@@ -30,6 +35,9 @@ func pointsJSON(v maybe.Value[trial.Point]) any {
 		BoundBy: map[string]string{}, Bandwidth: p.Bandwidth,
 		CL: maybe.If(clocks(p.Timing.CL), p.TimesKnown), Latency: maybe.If(p.Latency, p.TimesKnown),
 		TRCD: maybe.If(p.Timing.TRCD, p.TRCDKnown), TRP: maybe.If(p.Timing.TRP, p.TRCDKnown)}
+	for _, w := range worst {
+		j.Worst = pointsJSON(w)
+	}
 	for _, b := range p.BoundBy {
 		j.BoundBy[b.Figure] = b.By
 	}
@@ -37,17 +45,40 @@ func pointsJSON(v maybe.Value[trial.Point]) any {
 }
 
 type reasonJSON struct {
-	Rule    string              `json:"rule"`
-	Outcome trial.Outcome       `json:"outcome"`
-	Says    string              `json:"says"`
-	Source  string              `json:"source"`
-	Missing maybe.Value[string] `json:"missing"`
+	Rule    string       `json:"rule"`
+	Outcome rule.Outcome `json:"outcome"`
+	Says    string       `json:"says"`
+	Source  string       `json:"source"`
+	// Inferred are the inferences that it rests on; trial --rules lists them.
+	Inferred []string `json:"inferred"`
 }
 
-func reasonsJSON(reasons []trial.Reason) []reasonJSON {
+// A dependenceJSON is an open fact on which a verdict rests.
+type dependenceJSON struct {
+	Fact  string              `json:"fact"`
+	Leans maybe.Value[string] `json:"leans"`
+	Else  string              `json:"else"`
+	Look  string              `json:"look"`
+}
+
+// dependsOn lists the open facts on which likely and unproven reasons rest, each
+// once.
+func dependsOn(reasons []rule.Reason) []dependenceJSON {
+	out := []dependenceJSON{}
+	for _, r := range reasons {
+		for _, d := range r.Depends {
+			if !slices.ContainsFunc(out, func(x dependenceJSON) bool { return x.Fact == d.Fact }) {
+				out = append(out, dependenceJSON{d.Fact, orNull(d.Leans), d.Else, d.Look})
+			}
+		}
+	}
+	return out
+}
+
+func reasonsJSON(reasons []rule.Reason) []reasonJSON {
 	out := []reasonJSON{}
 	for _, r := range reasons {
-		out = append(out, reasonJSON{r.Rule, r.Outcome, r.Says, r.Source, orNull(r.Missing)})
+		out = append(out, reasonJSON{r.Rule, r.Outcome, r.Says, r.Source, append([]string{}, r.Inferred...)})
 	}
 	return out
 }
@@ -58,7 +89,7 @@ func MixedJSON(sticks []stick.Stick, m trial.Mixed) any {
 		Name      string         `json:"name"`
 		Sticks    []string       `json:"sticks"`
 		Total     jedec.Capacity `json:"total_mib"`
-		Verdict   trial.Verdict  `json:"verdict"`
+		Verdict   rule.Verdict   `json:"verdict"`
 		Operating any            `json:"operating"`
 	}
 	groups, unsorted := []group{}, []string{}
@@ -72,7 +103,7 @@ func MixedJSON(sticks []stick.Stick, m trial.Mixed) any {
 	for _, i := range m.Unsorted {
 		unsorted = append(unsorted, sticks[i].From)
 	}
-	return map[string]any{"schema": "epitome.mix.v1", "verdict": m.Verdict, "operating": pointsJSON(m.Operating), "reasons": reasonsJSON(m.Reasons),
+	return map[string]any{"schema": "epitome.mix.v2", "verdict": m.Verdict, "depends_on": dependsOn(m.Reasons), "operating": pointsJSON(m.Operating, m.Worst), "reasons": reasonsJSON(m.Reasons),
 		"groups": groups, "unsorted": unsorted}
 }
 
@@ -101,7 +132,7 @@ func TrialJSON(t trial.Trial) any {
 	for _, s := range t.Seats {
 		places = append(places, place{s.Place, trial.Describe(s.Stick), s.New, s.Soldered})
 	}
-	out := map[string]any{"schema": "epitome.trial.v1", "verdict": t.Verdict, "operating": pointsJSON(t.Operating), "reasons": reasonsJSON(t.Reasons),
+	out := map[string]any{"schema": "epitome.trial.v2", "verdict": t.Verdict, "depends_on": dependsOn(t.Reasons), "operating": pointsJSON(t.Operating, t.Worst), "reasons": reasonsJSON(t.Reasons),
 		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{}, "interleaved_mib": nil, "bandwidth_mbs": nil,
 		"with_profile": pointsJSON(t.WithProfile), "before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {

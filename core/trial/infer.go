@@ -1,0 +1,437 @@
+package trial
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/ceiling"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/rule"
+	"epitome/core/stick"
+)
+
+// An Inference tells what an open fact may be, from what is there beside it.
+type Inference struct {
+	ID, Says, Source string
+}
+
+// inferences is the one table of them.
+var inferences = []Inference{
+	{"witness", "What is fitted and running proves that the machine takes it, and everything that asks no more: dies no denser, ranks no more, the same width, supply and buffering.",
+		"the running machine"},
+	{"population", "A published maximum over its sockets is taken module by module, and so are the dies that the ordinary module of that size is made of.",
+		"maxima are published with all sockets filled"},
+	{"candidates", "Where several rows of the catalogue fit, what all of them allow is allowed.",
+		"the catalogue's rows of one shared id"},
+	{"sold bin", "A module of which only the grade is known has the access time of the bin that is sold in that grade; the slowest bin of the standard is the other possibility.",
+		"the bins of the device standards, and what shops sell of them"},
+	{"trade's word", "A listing of a desktop or laptop module that names neither register nor check bits means unbuffered without them.",
+		"custom of the trade"},
+	{"ordinary layout", "A module of which only the size is known is made of the ordinary chips of that size.",
+		"what shops sell"},
+	{"channels by count", "Where firmware names no channels, as many sockets as the controller has channels have one each; two sockets share two.",
+		"custom of board makers"},
+}
+
+// Inferences returns every inference, for showing.
+func Inferences() []Inference { return inferences }
+
+// Facts of a module, as a rule asks for them: one value in each world.
+
+func (s *scene) stickKey(i int, fact string) string {
+	// Modules that are described alike are alike: what one of them is, all are.
+	return fact + " of " + s.seats[i].Stick.From + "|" + Describe(s.seats[i].Stick)
+}
+
+func yesNo(key, fact, look string, first bool, leads bool, infers string) rule.Possible[bool] {
+	return rule.Possible[bool]{Key: key, Values: []bool{first, !first}, Leads: leads, Fact: fact, Look: look, Infers: infers}
+}
+
+// registered: small-outline modules carry no register (JESD21-C 4.20.11 and its
+// successors define unbuffered ones alone).
+func (s *scene) registered(w *rule.World, i int) bool {
+	if r, ok := s.seats[i].Stick.Registered.Get(); ok {
+		return r
+	}
+	if f, ok := s.seats[i].Stick.Form.Get(); ok && (f == jedec.SODIMM || f == jedec.MicroDIMM) {
+		return false
+	}
+	return rule.Choose(w, yesNo(s.stickKey(i, "register"), "whether "+s.names[i]+" is registered", readSticker, false, true, "trade's word"))
+}
+
+func (s *scene) checked(w *rule.World, i int) bool {
+	if e, ok := s.seats[i].Stick.ECC.Get(); ok {
+		return e
+	}
+	return rule.Choose(w, yesNo(s.stickKey(i, "check bits"), "whether "+s.names[i]+" has check bits", readSticker, false, true, "trade's word"))
+}
+
+func (s *scene) clocked(w *rule.World, i int) bool {
+	st := s.seats[i].Stick
+	if c, ok := st.Clocked.Get(); ok {
+		return c
+	}
+	if st.Generation.Or(0) != jedec.DDR5 {
+		return false // the clock driver came with DDR5 (JESD323)
+	}
+	return rule.Choose(w, yesNo(s.stickKey(i, "clock driver"), "whether "+s.names[i]+" carries a clock driver", readSticker, false, true, "trade's word"))
+}
+
+// A layout is what a module's chips are: ranks, width, and the die that makes
+// its size with them.
+type layout struct {
+	ranks, width int
+	mbit         int // of a die; 0 where the size is not known
+}
+
+func (l layout) String() string { return fmt.Sprintf("%dRx%d", l.ranks, l.width) }
+
+// ordinaryDie is the die of which most modules of a generation are made, Mbit.
+var ordinaryDie = map[jedec.Generation]int{
+	jedec.DDR: 512, jedec.DDR2: 1024, jedec.DDR3: 4096, jedec.DDR4: 8192, jedec.DDR5: 16384,
+}
+
+// layouts are those that a module may have, the ordinary one first.
+func (s *scene) layouts(i int) []layout {
+	st := s.seats[i].Stick
+	g := st.Generation.Or(0)
+	size, sized := st.Capacity.Get()
+	var list []layout
+	for _, ranks := range []int{1, 2, 4} {
+		for _, width := range []int{8, 16, 4} {
+			r, hasRanks := st.Ranks.Get()
+			x, hasWidth := st.Width.Get()
+			if hasRanks && r != ranks || hasWidth && x != width || !hasRanks && ranks == 4 || !hasWidth && width == 4 && !st.Registered.Or(false) {
+				continue
+			}
+			l := layout{ranks: ranks, width: width}
+			if mbit, ok := st.Density.Get(); ok {
+				l.mbit = mbit
+			} else if sized && !st.Stacked {
+				l.mbit = int(size/jedec.MiB) * 8 * width / (64 * ranks)
+				if !slices.Contains(g.Trait().Densities, l.mbit) {
+					continue // no such die: no such module
+				}
+			}
+			list = append(list, l)
+		}
+	}
+	if len(list) == 0 {
+		list = []layout{{ranks: st.Ranks.Or(1), width: st.Width.Or(8), mbit: st.Density.Or(0)}}
+	}
+	want := ordinaryDie[g]
+	strange := func(l layout) int {
+		n := 0
+		if l.width != 8 {
+			n += 4
+		}
+		if l.mbit > want {
+			n += 2
+		}
+		if l.mbit < want && l.ranks > 1 {
+			n++
+		}
+		return n
+	}
+	slices.SortStableFunc(list, func(a, b layout) int { return strange(a) - strange(b) })
+	return list
+}
+
+func (s *scene) layout(w *rule.World, i int) layout {
+	list := s.layouts(i)
+	return rule.Choose(w, rule.Possible[layout]{Key: s.stickKey(i, "layout"), Values: list, Leads: true, Fact: "ranks and chips of " + s.names[i], Look: "read them off the sticker, as 1Rx8",
+		Infers: map[bool]string{true: "ordinary layout"}[len(list) > 1]})
+}
+
+// A supplySet is the supplies, in mV, that something gives or is made for.
+type supplySet []int
+
+func (v supplySet) String() string {
+	var words []string
+	for _, mv := range v {
+		words = append(words, stick.Volts(mv))
+	}
+	return strings.Join(words, " or ")
+}
+
+func (v supplySet) shared(o supplySet) (out supplySet) {
+	for _, mv := range v {
+		if slices.Contains(o, mv) {
+			out = append(out, mv)
+		}
+	}
+	return out
+}
+
+// madeFor: a module that states no supply is made for its generation's ordinary
+// one; DDR3 is sold for 1.35 V as well.
+func (s *scene) madeFor(w *rule.World, i int) supplySet {
+	st := s.seats[i].Stick
+	if len(st.MilliVolts) > 0 {
+		return supplySet(st.MilliVolts)
+	}
+	classes := st.Generation.Or(0).Trait().MilliVolts
+	if len(classes) < 2 {
+		return supplySet(classes)
+	}
+	return rule.Choose(w, rule.Possible[supplySet]{Key: s.stickKey(i, "supply"), Values: []supplySet{classes[:1], classes}, Leads: true,
+		Fact: "the supply of " + s.names[i], Look: "read its sticker: PC3 is 1.5 V, PC3L 1.35 V", Infers: "trade's word"})
+}
+
+// given is what the board supplies.
+func (s *scene) given(w *rule.World) (v supplySet, says string) {
+	g, _ := s.generation()
+	classes := supplySet(g.Trait().MilliVolts)
+	allowed := supplySet(s.in.limits.Supplies())
+	says, standing := s.in.limits.SuppliesStated()
+	const fact, look = "the supply that the board gives", "look it up in the processor's data sheet, or on a fitted module"
+	switch {
+	case len(allowed) > 0 && (standing == machine.Settled || says == ""):
+		return allowed, says
+	case len(allowed) > 0:
+		return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{allowed, classes}, Leads: true, Fact: fact, Look: look}), says
+	case len(classes) < 2:
+		return classes, "the standard knows one supply" // and so does every board
+	}
+	// A module for one supply alone that runs there proves that one.
+	for _, seat := range s.seats {
+		if own := seat.Stick.MilliVolts; !seat.New && !seat.Soldered && len(own) == 1 {
+			return rule.Choose(w, rule.Possible[supplySet]{Values: []supplySet{classes}, Infers: "witness"}), "what is fitted runs at " + stick.Volts(own[0])
+		}
+	}
+	return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{classes, classes[1:]}, Fact: fact, Look: look}), "what the board gives is not known"
+}
+
+// Facts of the machine.
+
+// A bound is an upper bound in one world.
+type bound struct {
+	most         int64
+	says, source string
+	text         string // the amount in words
+}
+
+func (b bound) String() string { return b.text }
+
+// unbounded is beyond every figure of this trade.
+const unbounded = int64(1) << 60
+
+// A floor is what a machine takes whatever a row of bounds says: shown by what
+// runs there, and inferred where the row says nothing.
+type floor struct {
+	shown, inferred int64
+}
+
+// most is what a row of upper bounds may come to.
+func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, fact, look string, text func(int64) string) rule.Possible[bound] {
+	p := rule.Possible[bound]{Key: key, Fact: fact, Look: look}
+	top := bound{most: unbounded, text: "no limit"}
+	var firm, soft []bound
+	byHand := false // a manual's figure is firm for the board, and firmware's gives way to it
+	for _, c := range row {
+		byHand = byHand || c.Source == ceiling.Technician && c.Standing == machine.Settled && c.Most.Known()
+	}
+	least, infers := proved.shown, "witness"
+	if proved.inferred > least {
+		least, infers = proved.inferred, "population"
+	}
+	contradicted := ""
+	openSays := "nobody states a limit"
+	answered := false
+	for _, c := range row {
+		n, stated := c.Most.Get()
+		b := bound{most: max(n, proved.shown), says: c.Says, source: string(c.Source), text: text(n)}
+		switch {
+		case c.Source == ceiling.Standard && stated:
+			top = bound{most: n, says: c.Says, source: string(c.Source), text: text(n)}
+		case !stated || !c.Holds():
+			if c.Source != ceiling.Board && c.Source != ceiling.Firmware && c.Source != ceiling.Technician && c.Source != ceiling.System && openSays == "nobody states a limit" {
+				openSays = c.Says
+			}
+			if c.Standing == machine.Disputed && stated && c.Source != ceiling.Firmware {
+				contradicted = c.Says
+			}
+			if n, ok := c.Least.Get(); ok && n > least {
+				least, infers = n, "candidates"
+			}
+		case c.Standing == machine.Settled:
+			answered = answered || c.Source != ceiling.Firmware
+			firm = append(firm, b)
+		case c.Source == ceiling.Firmware && byHand:
+		default:
+			answered = answered || c.Source != ceiling.Firmware
+			soft = append(soft, b)
+		}
+	}
+	smallest := func(list []bound) bound {
+		return slices.MinFunc(list, func(a, b bound) int { return int(min(max(a.most-b.most, -1), 1)) })
+	}
+	if len(firm) > 0 {
+		top = smallest(append(firm, top))
+	}
+	soft = slices.DeleteFunc(soft, func(b bound) bool { return b.most >= top.most })
+	slices.SortStableFunc(soft, func(a, b bound) int { return int(min(max(a.most-b.most, -1), 1)) })
+	atLeast := bound{most: least, says: openSays, text: "at least " + text(least)}
+	switch {
+	case contradicted != "":
+		// A limit that what is fitted breaks: the true one lies above, and is not known.
+		p.Values = []bound{{most: proved.shown, says: contradicted + ", so the true limit is not known", text: "no more than is fitted"}, top}
+	case len(firm) > 0 && len(soft) == 0:
+		p.Values = []bound{top}
+	case len(firm) > 0:
+		// A softer, smaller figure beside a firm one. Firmware states what was
+		// tested, and more runs oftener than not; another's figure leads.
+		p.Values, p.Leads = append(slices.Clone(soft), top), true
+		if soft[0].source == string(ceiling.Firmware) {
+			p.Values = append([]bound{top}, soft...)
+		}
+	case len(soft) > 0 && answered:
+		p.Values, p.Leads = append(slices.Clone(soft), top), true
+		if soft[0].source == string(ceiling.Firmware) && len(soft) > 1 {
+			p.Values = append(slices.Clone(soft[1:]), soft[0], top)
+		}
+	case len(soft) > 0: // firmware alone
+		p.Values, p.Leads = append(slices.Clone(soft), top), true
+	default:
+		p.Values, p.Infers = []bound{atLeast, top}, infers
+	}
+	return p
+}
+
+// proved figures.
+
+// shownSize is the largest module that a socket holds for certain, in MiB.
+func (t *setting) shownSize() (most int64) {
+	for _, p := range t.m.Places {
+		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Capacity.Standing >= machine.Leaning {
+			most = max(most, int64(p.Module.Capacity.Or(0).MiB()))
+		}
+	}
+	return most
+}
+
+// shownTotal is what is fitted for certain, in MiB.
+func (t *setting) shownTotal() int64 {
+	if f := t.m.Totals.Installed; f.Standing >= machine.Leaning {
+		return int64(f.Or(0).MiB())
+	}
+	return 0
+}
+
+// published is the largest module that a maximum of the whole comes to when all
+// sockets are filled alike, in MiB; 0 where either is not known.
+func (t *setting) published() int64 {
+	sockets, ok := t.m.Totals.Sockets.Get()
+	c, limited := ceiling.Least(t.limits.On(ceiling.Capacity))
+	if !ok || !limited || sockets == 0 {
+		return 0
+	}
+	each := c.Most.Or(0) - int64(t.m.Totals.Soldered.Or(0).MiB())
+	each /= int64(sockets)
+	g := t.limits.Generation.Or(0)
+	best := int64(0)
+	for _, size := range jedec.ModuleSizes(g) {
+		if int64(size.MiB()) <= each {
+			best = max(best, int64(size.MiB()))
+		}
+	}
+	return best
+}
+
+// provedSize is the largest module that the machine takes, in MiB.
+func (t *setting) provedSize() floor { return floor{t.shownSize(), t.published()} }
+
+// provedDie is the densest die that the machine addresses, Mbit: shown by the
+// dies of what runs there, inferred from the ordinary module of the size that its
+// maximum comes to. Two ranks of eight x8 chips make a size of the smallest dies
+// there can be.
+func (t *setting) provedDie() (f floor) {
+	g := t.limits.Generation.Or(0)
+	of := func(mib int64) int64 {
+		if mbit := mib / 2; slices.Contains(g.Trait().Densities, int(mbit)) {
+			return mbit
+		}
+		return 0
+	}
+	f.inferred = of(t.published())
+	for _, seat := range Fitted(t.m) {
+		if seat.Soldered {
+			continue
+		}
+		st := seat.Stick
+		f.shown = max(f.shown, int64(st.Density.Or(0)), of(int64(st.Capacity.Or(0).MiB())))
+		if r, known := st.Ranks.Get(); known && r == 1 && st.Width.Or(8) == 8 {
+			f.shown = max(f.shown, 2*of(int64(st.Capacity.Or(0).MiB())))
+		}
+	}
+	return f
+}
+
+// witnessKind reports whether a module of a kind runs in a socket there.
+func (t *setting) witnessKind(registered, ecc bool) bool {
+	for _, seat := range Fitted(t.m) {
+		if !seat.Soldered && seat.Stick.Registered.Or(false) == registered && seat.Stick.ECC.Or(false) == ecc {
+			return true
+		}
+	}
+	return false
+}
+
+// witnessWidth reports whether a module of such chips runs in a socket there.
+func (t *setting) witnessWidth(width int) bool {
+	for _, seat := range Fitted(t.m) {
+		if !seat.Soldered && seat.Stick.Width.Or(0) == width {
+			return true
+		}
+	}
+	return false
+}
+
+// A kindList is the kinds of module that a machine takes, "any" for all.
+type kindList struct {
+	kinds []string
+	says  string
+	any   bool
+}
+
+func (k kindList) String() string {
+	if k.any {
+		return "every kind"
+	}
+	return strings.Join(k.kinds, ", ")
+}
+
+func (k kindList) takes(kind string) bool { return k.any || slices.Contains(k.kinds, kind) }
+
+// kinds is what the machine takes of buffering and check bits.
+func (t *setting) kinds(w *rule.World) kindList {
+	const fact, look = "which kinds of module the machine takes", "look it up in the processor's data sheet, or the board's manual"
+	var list kindList
+	standing, stated := machine.Settled, false
+	for _, c := range t.limits.On(ceiling.Kinds) {
+		allowed, ok := c.Allowed.Get()
+		if !ok || !c.Holds() {
+			continue
+		}
+		if !stated {
+			list, stated = kindList{kinds: slices.Clone(allowed), says: c.Says}, true
+		} else {
+			list.kinds = slices.DeleteFunc(list.kinds, func(k string) bool { return !slices.Contains(allowed, k) })
+			list.says += "; " + c.Says
+		}
+		standing = min(standing, c.Standing)
+	}
+	switch {
+	case stated && standing == machine.Settled:
+		return list
+	case stated:
+		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, {any: true}}, Leads: true, Fact: fact, Look: look})
+	}
+	ordinary := kindList{kinds: []string{ceiling.Ordinary}, says: "most machines take ordinary modules alone"}
+	if t.witnessKind(true, true) {
+		ordinary = kindList{kinds: []string{ceiling.Registered}, says: "what is fitted is registered"}
+	}
+	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: fact, Look: look, Infers: "witness"})
+}
