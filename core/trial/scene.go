@@ -205,11 +205,16 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 		}
 		return caps, ""
 	}
-	if shown := t.shownRate(p); shown > 0 {
-		return []rateCap{{shown, "what runs there today"}}, ""
-	}
 	one := p
 	one.Modules = 1
+	if shown := t.shownRate(p); shown > 0 {
+		caps = []rateCap{{shown, "what runs there today"}}
+		if p.Modules > 1 { // a channel filled more densely runs no faster
+			lighter, _ := t.capsOf(one)
+			caps = append(caps, lighter...)
+		}
+		return caps, ""
+	}
 	if g := t.limits.Generation.Or(0); p.Modules > 1 && g != 0 && g <= jedec.DDR3 {
 		// To DDR3 makers publish one figure for all ways of filling a channel.
 		return t.capsOf(one)
@@ -218,7 +223,8 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 }
 
 // shownRate is the rate at which a channel that is filled so, or more, runs
-// today; 0 where none does.
+// today, or ran: of a machine that is off, what its modules are rated for. 0
+// where none does.
 func (t *setting) shownRate(p catalogue.Population) (rate jedec.Rate) {
 	count := make(map[string]int)
 	for _, x := range t.m.Places {
@@ -231,6 +237,9 @@ func (t *setting) shownRate(p catalogue.Population) (rate jedec.Rate) {
 			continue
 		}
 		running, known := x.Module.Running.Get()
+		if !known {
+			running, known = x.Module.Rated.Get()
+		}
 		if !known {
 			return 0
 		}
