@@ -30,7 +30,7 @@ func ExampleBench() {
 	b := bench.New(laptop(), catalogue.Catalogue{})
 	installed, _ := b.Machine().Totals.Installed.Get()
 	result, _ := b.Propose(propose.Goal{Reach: maybe.Just(16 * jedec.GiB)}, nil)
-	fmt.Println(installed, "fitted; buy", result.Unproven[0].Buys[0].Text)
+	fmt.Println(installed, "fitted; buy", result.Proposals[0].Buys[0].Text)
 	// Output: 8 GB fitted; buy 8 GB DDR4-2400 SO-DIMM 1Rx8
 }
 

@@ -10,34 +10,45 @@ import (
 
 // An Answer says whether a machine may go to a size or a rate.
 type Answer struct {
-	Yes      bool // every source that could object is known and allows it
-	No       bool // a firm ceiling, or all there is, stands in the way
+	Yes bool // every source that could object is known and allows it
+	No  bool // a firm ceiling, or all there is, stands in the way
+	// Softly: only ceilings that are not firm, below the one that binds, stand
+	// against it: likely yes.
+	Softly   bool
 	Says     string
 	Against  []Ceiling // the ceilings that it breaks
 	NotKnown []Ceiling // open cells that could object
 }
 
-// ForSize answers whether the machine may come to a total.
+// ForSize answers whether the machine may come to a total: what it reaches and
+// what its system uses are held against it alike.
 func (l Limits) ForSize(size jedec.Capacity) Answer {
 	a := weighUp(append(l.On(Capacity), l.On(OSCapacity)...), mib(size))
-	top, known := l.Reachable.Get()
-	switch {
-	case known && size > top && l.Reachable.Standing == machine.Settled:
-		a.No = true
-	case !known || size > top:
-		a.Yes = false
+	if top, known := l.Reachable.Get(); !known {
+		if a.Yes = false; !a.No && len(a.Against)+len(a.NotKnown) == 0 {
+			a.Says = fmt.Sprintf("Can't be told: nothing known forbids %v, but how far the places go is not known; look which of them are sockets.", size)
+			return a
+		}
+	} else if size > top && len(a.Against) == 0 {
+		a.Yes, a.No = false, l.Reachable.Standing == machine.Settled
+		a.Says = fmt.Sprintf("%s: no ceiling on the whole forbids %v, but the places come to %v: %s.",
+			map[bool]string{true: "No", false: "Likely not"}[a.No], size, top, l.Reachable.Why[0].Says)
+		return a
 	}
-	switch {
-	case known && size > top && len(a.Against) == 0:
-		a.Says = fmt.Sprintf("No ceiling on the whole forbids %v, but the places come to %v: %s.", size, top, l.Reachable.Why[0].Says)
-	default:
-		a.Says = a.sentence(size.String())
-	}
+	a.Says = a.sentence(size.String())
 	return a
 }
 
-// ForRate answers whether memory may run at a rate, filled one way.
+// ForRate answers whether memory may run at a rate, filled one way. A rate that
+// the generation does not have is none of its.
 func (l Limits) ForRate(rate jedec.Rate, p catalogue.Population) Answer {
+	if g, known := l.Generation.Get(); known {
+		x, real := jedec.GradeAt(g, rate)
+		if grades := jedec.Grades(g); !real && len(grades) > 0 {
+			return Answer{No: true, Says: fmt.Sprintf("No: %v has no rate of %d MT/s; the fastest of the standard is %d. What is sold by a higher one runs so under an overclocking profile alone.", g, int(rate), int(grades[len(grades)-1].Rate))}
+		}
+		rate = x.Rate
+	}
 	a := weighUp(l.Rates(p), int64(rate))
 	a.Says = a.sentence(fmt.Sprintf("%v with %s", rate, Filled(p)))
 	return a
@@ -56,17 +67,21 @@ func weighUp(row []Ceiling, want int64) Answer {
 			if want > most {
 				a.Against = append(a.Against, c)
 				a.No = a.No || c.Standing == machine.Settled
+				a.Softly = a.Softly && c.Softer || len(a.Against) == 1 && c.Softer
 			}
 		case !c.Holds() && c.Source != Board && c.Source != Technician && !(c.What == OSCapacity && c.Standing >= machine.Leaning):
 			a.NotKnown = append(a.NotKnown, c)
 		}
 	}
-	a.Yes = asked && len(a.Against) == 0 && len(a.NotKnown) == 0
+	a.Softly = a.Softly && len(a.NotKnown) == 0
+	a.Yes = asked && (len(a.Against) == 0 || a.Softly) && len(a.NotKnown) == 0
 	return a
 }
 
 func (a Answer) sentence(what string) string {
 	switch {
+	case a.Softly:
+		return fmt.Sprintf("Likely: %s states less than %s, which is not firm; no firm limit forbids it.", said(a.Against), what)
 	case a.Yes:
 		return "Yes: nothing stands in the way of " + what + "."
 	case a.No:

@@ -162,11 +162,14 @@ func softly(w What) string {
 	return "not firm, makers often state what they tested: to trust it leaves room unused, to ignore it risks memory that does not start"
 }
 
-// tighter reports whether a binds rather than b: the firmer one, then the
-// smaller.
+// tighter reports whether a binds rather than b: the firmer one, then anybody's
+// rather than firmware's, which states what was tested, then the smaller.
 func tighter(a, b Ceiling) bool {
 	if a.Standing != b.Standing {
 		return a.Standing > b.Standing
+	}
+	if a.Standing < machine.Settled && (a.Source == Firmware) != (b.Source == Firmware) {
+		return b.Source == Firmware
 	}
 	x, ok1 := a.Most.Get()
 	y, ok2 := b.Most.Get()
@@ -176,18 +179,27 @@ func tighter(a, b Ceiling) bool {
 	return len(a.Allowed.Or(nil)) < len(b.Allowed.Or(nil))
 }
 
-// Least returns the smallest upper bound among the ceilings that hold, firm or
-// soft, and how firmly it stands: what a cautious buyer keeps to.
-func Least(row []Ceiling) (c Ceiling, ok bool) {
-	for _, x := range row {
-		size, known := x.Most.Get()
-		if !known || !x.Holds() {
-			continue
-		}
-		least := c.Most.Or(0)
-		if !ok || size < least || size == least && x.Standing > c.Standing {
-			c, ok = x, true
+// A Bound is what a row of upper bounds comes to: the one answer that the first
+// line, the marked cell, --for, trial and propose give.
+type Bound struct {
+	By     Ceiling   // the ceiling that binds
+	Most   int64     // its figure, in the unit of By.What
+	Softer []Ceiling // smaller ones that are not firm enough to bind
+}
+
+// BoundOf returns the bound of a row; ok is false where nobody states one.
+func BoundOf(row []Ceiling) (b Bound, ok bool) {
+	for _, c := range row {
+		most, stated := c.Most.Get()
+		switch {
+		case stated && c.Binding:
+			b.By, b.Most, ok = c, most, true
+		case stated && c.Softer:
+			b.Softer = append(b.Softer, c)
 		}
 	}
-	return c, ok
+	return b, ok
 }
+
+// Bound returns the bound on one thing.
+func (l Limits) Bound(what What) (Bound, bool) { return BoundOf(l.On(what)) }

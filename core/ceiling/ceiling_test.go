@@ -263,12 +263,37 @@ func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
 	r.sockets = []compose.Device{{Locator: "Onboard", MiB: 4096}, {Locator: "DIMM A"}}
 	r.hand = "places: [{name: Onboard, attach: soldered}]\n"
 	l := r.limits(catalogue.Catalogue{})
+	// The processor's 32 GB are firm, and firmware's 16 what was tested: it binds
+	// nothing, and is said.
+	assert.Equal(t, maybe.Just(20*jedec.GiB), l.Reachable.Value)
+	assert.Equal(t, machine.Leaning, l.Reachable.Standing)
+	assert.Contains(t, l.Reachable.Why[0].Says, "4 GB soldered and 16 GB, within 32 GB (processor)")
+	assert.Contains(t, l.Reachable.Against[0].Says, "16 GB")
+	assert.True(t, l.ForSize(20*jedec.GiB).Softly, "the same question gets the same answer")
+	assert.True(t, l.ForSize(12*jedec.GiB).Yes)
+	r.hand += "maximum: {size: 12GB, from: manual}\n"
+	l = r.limits(catalogue.Catalogue{})
+	check(t, l, []want{{ceiling.Capacity, ceiling.Technician, "12288 settled!"}, {ceiling.Capacity, ceiling.Firmware, "16384 leaning"}})
+	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value, "the manual's figure is firm for the board")
+	a := l.ForSize(16 * jedec.GiB)
+	assert.True(t, a.No)
+	// Of a processor that nobody knows, firmware's is all there is: 16 GB stated
+	// and 4 soldered leave 8, the largest module that fits.
+	r.brand, r.family, r.model = "Petrel P5", 6, 0xC8
+	r.hand = "places: [{name: Onboard, attach: soldered}]\n"
+	l = r.limits(catalogue.Catalogue{})
 	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value, "16 GB stated, 4 soldered: 8 is the largest that fits")
 	assert.Contains(t, l.Reachable.Why[0].Says, "4 GB soldered and 8 GB")
-	r.hand += "maximum: {size: 20GB, from: manual}\n"
-	l = r.limits(catalogue.Catalogue{})
-	check(t, l, []want{{ceiling.Capacity, ceiling.Technician, "20480 settled!"}, {ceiling.Capacity, ceiling.Firmware, "16384 leaning("}})
-	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value, "the softer statement is not ignored silently")
+	a = l.ForSize(16 * jedec.GiB)
+	assert.False(t, a.Yes, "%s", a.Says)
+	assert.Contains(t, a.Says, "the places come to 12 GB")
+}
+
+func TestARateThatTheGenerationLacksIsAnsweredNo(t *testing.T) {
+	l := laptop().limits(catalogue.Catalogue{})
+	a := l.ForRate(3600, catalogue.Population{Modules: 1})
+	assert.True(t, a.No)
+	assert.Contains(t, a.Says, "DDR4 has no rate of 3600 MT/s; the fastest of the standard is 3200")
 }
 
 func TestALimitBelowWhatIsFittedIsContradicted(t *testing.T) {

@@ -27,25 +27,25 @@ func (s subject) reachable(l Limits) machine.Finding[jedec.Capacity] {
 		f.Why = []machine.Support{{Source: "sum over the places", Says: "all memory is soldered: it stays as it is"}}
 		return f
 	}
-	whole, limited := Least(l.On(Capacity))
-	each, sized := Least(l.On(PerSlot))
+	whole, limited := l.Bound(Capacity)
+	each, sized := l.Bound(PerSlot)
 	g, known := s.generation.Get()
 	if !limited || !sized || !known {
 		return machine.Finding[jedec.Capacity]{}
 	}
-	most := jedec.Capacity(whole.Most.Or(0)) * jedec.MiB
+	most := jedec.Capacity(whole.Most) * jedec.MiB
 	room := jedec.Capacity(0)
 	if most > soldered {
 		room = most - soldered
 	}
-	sizes := sizesUpTo(g, jedec.Capacity(each.Most.Or(0))*jedec.MiB)
+	sizes := sizesUpTo(g, jedec.Capacity(each.Most)*jedec.MiB)
 	set := fill(sockets, sizes, room)
 	total := soldered
 	for _, size := range set {
 		total += size
 	}
 	f.Value = maybe.Just(total)
-	f.Standing = min(f.Standing, whole.Standing, each.Standing, s.generation.Standing)
+	f.Standing = min(f.Standing, whole.By.Standing, each.By.Standing, s.generation.Standing)
 	if open := s.silent(l); open != "" {
 		f.Standing = min(f.Standing, machine.Leaning)
 		f.Against = []machine.Support{{Source: open, Says: "what it allows is not known"}}
@@ -54,7 +54,11 @@ func (s subject) reachable(l Limits) machine.Finding[jedec.Capacity] {
 	if soldered > 0 {
 		words = fmt.Sprintf("%v soldered and %s", soldered, words)
 	}
-	f.Why = []machine.Support{{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %s (%s)", words, amount(whole.Most.Or(0), "MiB"), whole.Source)}}
+	f.Why = []machine.Support{{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %s (%s)", words, amount(whole.Most, "MiB"), whole.By.Source)}}
+	for _, c := range whole.Softer {
+		f.Against = append(f.Against, machine.Support{Source: string(c.Source), Says: c.Says})
+		f.Standing = min(f.Standing, machine.Leaning)
+	}
 	return f
 }
 

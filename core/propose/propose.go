@@ -190,7 +190,8 @@ func (s *search) below(r Result) (Result, error) {
 
 // blocked names the ceiling that stands in the way.
 func (s *search) blocked(want jedec.Capacity) string {
-	if c, ok := ceiling.Least(s.limits.On(ceiling.Capacity)); ok && int64(want.MiB()) > c.Most.Or(0) {
+	if b, ok := s.limits.Bound(ceiling.Capacity); ok && int64(want.MiB()) > b.Most {
+		c := b.By
 		return fmt.Sprintf("%v are asked for; %s", want, c.Says)
 	}
 	if top, ok := s.limits.Reachable.Get(); ok && want > top {

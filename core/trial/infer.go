@@ -281,12 +281,8 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, fact, lo
 	case len(firm) > 0 && len(soft) == 0:
 		p.Values = []bound{top}
 	case len(firm) > 0:
-		// A softer, smaller figure beside a firm one. Firmware states what was
-		// tested, and more runs oftener than not; another's figure leads.
-		p.Values, p.Leads = append(slices.Clone(soft), top), true
-		if soft[0].source == string(ceiling.Firmware) {
-			p.Values = append([]bound{top}, soft...)
-		}
+		// A softer, smaller figure beside a firm one binds nothing, and is said.
+		p.Values, p.Leads = append([]bound{top}, soft...), true
 	case len(soft) > 0 && answered:
 		p.Values, p.Leads = append(slices.Clone(soft), top), true
 		if soft[0].source == string(ceiling.Firmware) && len(soft) > 1 {
@@ -324,11 +320,11 @@ func (t *setting) shownTotal() int64 {
 // sockets are filled alike, in MiB; 0 where either is not known.
 func (t *setting) published() int64 {
 	sockets, ok := t.m.Totals.Sockets.Get()
-	c, limited := ceiling.Least(t.limits.On(ceiling.Capacity))
+	b, limited := t.limits.Bound(ceiling.Capacity)
 	if !ok || !limited || sockets == 0 {
 		return 0
 	}
-	each := c.Most.Or(0) - int64(t.m.Totals.Soldered.Or(0).MiB())
+	each := b.Most - int64(t.m.Totals.Soldered.Or(0).MiB())
 	each /= int64(sockets)
 	g := t.limits.Generation.Or(0)
 	best := int64(0)

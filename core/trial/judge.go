@@ -254,9 +254,7 @@ func (j *Judge) Ceiling() (top jedec.Rate) {
 	for _, p := range j.in.limits.Populations() {
 		for _, clocked := range []bool{false, true} {
 			p.Clocked = clocked
-			if c, ok := ceiling.Least(withoutStandard(j.in.limits.Rates(p))); ok {
-				top = max(top, jedec.Rate(c.Most.Or(0)))
-			}
+			top = max(top, j.rateOf(p))
 		}
 	}
 	return top

@@ -146,16 +146,6 @@ func (s *scene) rowFor(row []ceiling.Ceiling, seat Seat) (out []ceiling.Ceiling)
 	return out
 }
 
-// withoutStandard drops the standard's row for unbuffered modules.
-func withoutStandard(row []ceiling.Ceiling) (out []ceiling.Ceiling) {
-	for _, c := range row {
-		if c.Source != ceiling.Standard {
-			out = append(out, c)
-		}
-	}
-	return out
-}
-
 // sum is the total of all seats; known where each size is.
 func (s *scene) sum() (sum jedec.Capacity, known bool) {
 	known = true

@@ -217,7 +217,7 @@ func TestEveryRule(t *testing.T) {
 		{"per-slot", desktop(), "PC4-2400T-UA2-11", "", rule.Unproven, "the size is not known"},
 		{"total", desktop(), label, "", rule.OK, "16 GB in all is within every ceiling"},
 		{"total", set("maximum: 64GB", "maximum: 12GB"), label, "", rule.Refused, "16 GB in all; Petrel takes up to 12 GB"},
-		{"total", desktop().with(func(r *rig) { r.board = "maximum: 12GB, confidence: medium" }), label, "", rule.Unproven, "16 GB in all; GBX: up to 12 GB"},
+		{"total", desktop().with(func(r *rig) { r.board = "maximum: 12GB, confidence: medium" }), label, "", rule.Likely, "16 GB in all; GBX: up to 12 GB"},
 		{"total", never("maximum: 64GB, "), label, "", rule.OK, ""},
 		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), "16GB 2Rx8 PC4-2400T-UA2-11", "", rule.Unproven, "contradicted: 8 GB are fitted, so the true limit is not known"},
 		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), label, "", rule.OK, ""},

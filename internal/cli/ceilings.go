@@ -62,16 +62,8 @@ func (a *app) mayGo(l ceiling.Limits, goal string) error {
 	if size, err := jedec.ParseCapacity(goal); err == nil && size > 0 {
 		answers = append(answers, l.ForSize(size))
 	} else if n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(strings.TrimSuffix(goal, "MT/s"), "mt/s"))); err == nil && n > 0 {
-		rate := jedec.Rate(n)
-		if g, ok := l.Generation.Get(); ok {
-			x, real := jedec.GradeAt(g, rate)
-			if !real {
-				return usageError("--for %s: %v has no rate of %d MT/s; epitome convert %d tells what the figure may be", goal, g, n, n)
-			}
-			rate = x.Rate
-		}
 		for _, p := range l.Populations() {
-			answers = append(answers, l.ForRate(rate, p))
+			answers = append(answers, l.ForRate(jedec.Rate(n), p))
 		}
 	} else {
 		return usageError("--for %q is neither a size, as 32GB, nor a rate in MT/s, as 3200", goal)

@@ -99,9 +99,9 @@ func boundRows(l ceiling.Limits) (rows []ceilingRow) {
 // it is the lower of the two.
 func systemsShare(machines, systems []ceiling.Ceiling) []ceiling.Ceiling {
 	systems = slices.Clone(systems)
-	least, ok := ceiling.Least(machines)
+	b, ok := ceiling.BoundOf(machines)
 	for i := range systems {
-		systems[i].Binding = systems[i].Binding && ok && systems[i].Most.Or(0) < least.Most.Or(0)
+		systems[i].Binding = systems[i].Binding && ok && systems[i].Most.Or(0) < b.Most
 	}
 	return systems
 }
@@ -271,12 +271,31 @@ func ceilingConclusion(m machine.Machine, l ceiling.Limits, marks legend) string
 		return fmt.Sprintf("Stays at %v: %s.", top, l.Reachable.Why[0].Says)
 	}
 	s := fmt.Sprintf("Reaches %s: %s", show(marks, l.Reachable, jedec.Capacity.String), l.Reachable.Why[0].Says)
+	if whole, ok := l.Bound(ceiling.Capacity); ok && len(whole.Softer) > 0 {
+		c := whole.Softer[0]
+		s += fmt.Sprintf("; the %s states %s, which is not firm", c.Source, bounded(c.What, c.Most.Or(0)))
+	}
+	if system, ok := l.Bound(ceiling.OSCapacity); ok && system.Most < int64(top.MiB()) {
+		s += fmt.Sprintf("; the system uses %s of it", bounded(ceiling.OSCapacity, system.Most))
+	}
 	if fills := l.Populations(); len(fills) > 0 {
-		if c, ok := ceiling.Least(l.Rates(fills[0])); ok {
-			s += fmt.Sprintf("; %v at up to %s with %s", g, marks.marked(fmt.Sprint(c.Most.Or(0)), c.Standing), ceiling.Filled(fills[0]))
-		}
+		s += rateWords(m, g, l.Rates(fills[0]), ceiling.Filled(fills[0]), marks)
 	}
 	return s + "."
+}
+
+// rateWords says up to which rate memory runs, or that nobody states it beside
+// the standard of the modules.
+func rateWords(m machine.Machine, g jedec.Generation, row []ceiling.Ceiling, filled string, marks legend) string {
+	if b, ok := ceiling.BoundOf(row); ok && b.By.Source != ceiling.Standard {
+		return fmt.Sprintf("; %v at up to %s with %s", g, marks.marked(fmt.Sprint(b.Most), b.By.Standing), filled)
+	}
+	for _, p := range m.Places {
+		if p.Module != nil && p.Module.Running.Known() {
+			return fmt.Sprintf("; %v, which runs at %d today and up to an unknown rate", g, int(p.Module.Running.Or(0)))
+		}
+	}
+	return fmt.Sprintf("; %v at a rate that is not known", g)
 }
 
 // Answers lays out whether the machine may go somewhere, and who says no. Ways
