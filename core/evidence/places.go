@@ -28,7 +28,56 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 	for _, p := range seen {
 		names = append(names, p.Name)
 	}
-	return append(append(places, seen...), s.hiddenPlaces(names)...)
+	places = append(append(places, seen...), s.hiddenPlaces(names)...)
+	return append(places, s.unlisted(places)...)
+}
+
+// unlisted are the places that are announced, or were counted, and that nobody
+// lists. A system lists the filled ones only: what it announces beyond them is
+// free, likely. A firmware table describes empty places too, so that one which it
+// announces and does not describe is not known to be a socket.
+func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
+	source, says, w := s.cite(smbios.TypeMemoryArray, ""), "announced, and not among the filled places that the system lists", fair
+	many := 0
+	if s.fromObjects {
+		many = s.announced()
+	}
+	for _, c := range s.countedSockets() {
+		many, source, says, w = c.value, c.support.Source, c.support.Says, firm
+		for _, p := range listed {
+			if p.Attach.Or("") == machine.Soldered {
+				many++ // soldered banks are no sockets
+			}
+		}
+	}
+	if len(listed) == 0 || many > mostPlaces {
+		return nil
+	}
+	taken := make(names)
+	var channels []string
+	for _, p := range listed {
+		taken.own(p.Name)
+		if c, known := p.Channel.Get(); known {
+			channels = append(channels, c)
+		}
+	}
+	for n := len(listed); n < many; n++ {
+		p := machine.Place{
+			Name:   taken.own(fmt.Sprintf("slot %d", n+1)),
+			Attach: weigh(claimed(machine.Socket, w, source, says)),
+			Filled: weigh(claimed(false, w, source, says)),
+		}
+		if form, known := listed[0].Form.Get(); known {
+			p.Form = weigh(claimed(form, fair, source, "as the listed ones: "+form.String()))
+		}
+		// One place on a channel and one more: it is the other channel's.
+		if many == 2 && len(channels) == 1 && (channels[0] == "A" || channels[0] == "B") {
+			other := map[string]string{"A": "B", "B": "A"}[channels[0]]
+			p.Channel = weigh(claimed(other, fair, source, "two places, and the other is on channel "+channels[0]))
+		}
+		places = append(places, p)
+	}
+	return places
 }
 
 // chipPlaces makes one place of each EEPROM, where no firmware table lists

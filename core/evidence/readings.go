@@ -16,7 +16,7 @@ import (
 type sources struct {
 	tables      smbios.Inventory
 	hasTable    bool
-	fromObjects bool // places and arrays are those of management objects
+	fromObjects bool // places and arrays are those of management objects: of the places, the filled ones
 	cpu         records.CPU
 	hasCPU      bool
 	memory      map[string]jedec.Capacity
