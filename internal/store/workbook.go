@@ -228,8 +228,8 @@ func (w book) rows(name string, use func(stock.Row) error) error {
 			case "v", "t":
 				take = false
 			case "c":
-				if row.Number == 0 {
-					return nil // a cell that stands in no row
+				if row.Number == 0 || column == 0 {
+					return nil // a cell that stands in no row, or that never began
 				}
 				return w.put(&row, column, kind, text.String())
 			case "row":
