@@ -47,7 +47,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 		}
 	}
 	announced, listed := s.announced(), len(m.Places)
-	if announced > 0 && announced != listed {
+	if announced > 0 && announced != listed && len(s.countedSockets()) == 0 {
 		found = append(found, machine.Conflict{
 			About:   "places",
 			Says:    fmt.Sprintf("firmware announces %d places and lists %d", announced, listed),

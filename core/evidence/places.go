@@ -1,7 +1,10 @@
 package evidence
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
+	"strings"
 
 	"epitome/core/machine"
 	"epitome/core/pattern"
@@ -29,7 +32,59 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 		names = append(names, p.Name)
 	}
 	places = append(append(places, seen...), s.hiddenPlaces(names)...)
+	places = s.built(places)
 	return append(places, s.unlisted(places)...)
+}
+
+// built leaves out the empty places that a count of the sockets has no room for:
+// firmware is made for a chipset and lists what that could have. Which of the
+// empty ones are there is only likely where some are and some are not; the ones
+// on channels without a module come first.
+func (s *sources) built(listed []machine.Place) []machine.Place {
+	many, known := weigh(s.countedSockets()...).Get()
+	sockets, filled := 0, make(map[string]int)
+	var spare []int
+	for i, p := range listed {
+		if p.Attach.Or("") != machine.Socket {
+			continue
+		}
+		sockets++
+		if p.Filled.Or(true) {
+			if p.Attach.Standing != machine.Settled && (len(p.Attach.Why) < 2 || len(p.Attach.Against) > 0) {
+				return listed // if it is soldered, the ones that were counted are the empty ones
+			}
+			filled[p.Channel.Or("")]++
+			many--
+		} else if by := s.seen(p.Name); len(by.attach()) == 0 && len(by.filled()) == 0 {
+			spare = append(spare, i)
+		} else {
+			many-- // somebody saw it
+		}
+	}
+	if !known || many < 0 || many >= len(spare) {
+		return listed
+	}
+	slices.SortStableFunc(spare, func(a, b int) int {
+		return cmp.Compare(filled[listed[a].Channel.Or("")], filled[listed[b].Channel.Or("")])
+	})
+	says := fmt.Sprintf("firmware lists %s, %d counted", counted(sockets, "socket"), sockets-len(spare)+many)
+	support := machine.Support{Source: s.cite(smbios.TypeMemoryDevice, ""), Says: says + ": which of the empty ones is there was not seen"}
+	for _, i := range spare[:many] {
+		at := &listed[i].Attach
+		at.Standing, at.Against = min(at.Standing, machine.Leaning), append(at.Against, support)
+	}
+	var gone []string
+	kept := make([]machine.Place, 0, len(listed))
+	for i, p := range listed {
+		if slices.Contains(spare[many:], i) {
+			gone = append(gone, p.Name)
+			continue
+		}
+		kept = append(kept, p)
+	}
+	s.trouble = append(s.trouble, machine.Conflict{About: "places", Says: says + "; left out: " + strings.Join(gone, ", "),
+		Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
+	return kept
 }
 
 // unlisted are the places that are announced, or were counted, and that nobody

@@ -139,15 +139,21 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				return
 			}
 			got, err := trial.Run(m, l, p)
-			if err != nil || got.Verdict == rule.No || got.Total < g.Reach.Or(0) || got.Total == 0 {
+			if err != nil || got.Verdict == rule.No || got.Total < max(g.Reach.Or(0), got.Was) || got.Total == 0 {
 				return
+			}
+			now := vector{total: got.Was, lone: got.Was, free: sockets - len(fitted), proof: rule.OK}
+			if point, ok := got.Before.Get(); ok {
+				now.rate, now.latency, now.lone = point.Grade.Rate, point.Latency, point.Total-point.Interleaved
 			}
 			v := vector{cost: cost, total: got.Total, free: len(got.Free), gone: gone, proof: classed(rule.Outcome(got.Verdict))}
 			if point, ok := got.Operating.Get(); ok {
 				v.rate, v.lone = point.Grade.Rate, point.Total-point.Interleaved
 				v.latency = point.Latency
 			}
-			found = append(found, v)
+			if !now.beats(v) {
+				found = append(found, v)
+			}
 		})
 	}
 	return found

@@ -9,7 +9,9 @@
 // Modules with check bits are not bought to stand beside others without. A
 // proposal is shown if none beats it: no other is at least as good in cost,
 // capacity, operating point (the rate, and at one rate the latency), memory served
-// by one channel alone, free sockets and modules discarded, and better in one. What is not proved never beats what is.
+// by one channel alone, free sockets and modules discarded, and better in one. What
+// is less sure never beats what is surer. The machine as it is stands beside them
+// all, at no cost: nothing is shown that holds less, or that it beats.
 //
 // # Why the pruning loses nothing
 //
@@ -86,7 +88,7 @@ type Buy struct {
 // A Proposal is one way to upgrade.
 type Proposal struct {
 	Number      int
-	Picks       []string // what this one is best at: "least money", "most room left"
+	Picks       []string // what this one is best at: "recommended", "least money"
 	Cost        stock.Money
 	Modules     int // bought
 	Keeps       []Move
@@ -145,6 +147,10 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	if have, ok := m.Totals.Installed.Get(); ok && goal.Reach.Known() && have >= goal.Reach.Or(0) && !goal.Spend.Known() {
 		return r, fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
 	}
+	if says, full := systemFull(m, l); full {
+		r.Blocked = says
+		return r, fmt.Errorf("%w: %s", ErrBeyond, says)
+	}
 	s, err := survey(m, l, goal)
 	if err != nil {
 		return r, err
@@ -162,6 +168,18 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	}
 	s.show(&r, found)
 	return r, nil
+}
+
+// systemFull reports whether the operating system uses no more than is fitted:
+// it caps whatever the machine could hold, and buying does nothing.
+func systemFull(m machine.Machine, l ceiling.Limits) (says string, full bool) {
+	have := m.Totals.Installed
+	for _, c := range l.On(ceiling.OSCapacity) {
+		if uses, ok := c.Most.Get(); ok && c.Standing == machine.Settled && have.Standing >= machine.Leaning && uses <= int64(have.Or(0)/jedec.MiB) {
+			return fmt.Sprintf("%s; %v are fitted, and more does nothing until a system that uses more is installed", c.Says, have.Or(0)), true
+		}
+	}
+	return "", false
 }
 
 // below finds the nearest way under a goal that nothing meets, and says what

@@ -23,6 +23,7 @@ type vector struct {
 	proof   rule.Outcome // OK, Likely or Unproven
 	keep    []int        // of each owned group, how many are used
 	bought  []Buy
+	shabby  int // of what is bought; no figure that a set is beaten in
 }
 
 // beats reports whether a is at least as good as b in everything.

@@ -53,8 +53,8 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		v.total += c.from.kind.Capacity * jedec.Capacity(c.n)
 		v.free -= c.n
 	}
-	if reach, ok := s.goal.Reach.Get(); ok && v.total < reach || len(chosen) == 0 && s.unchanged(b) || v.total == 0 {
-		return
+	if v.total < max(s.goal.Reach.Or(0), s.have) || len(chosen) == 0 && s.unchanged(b) || v.total == 0 {
+		return // what is there is the floor
 	}
 	outcome := s.judge.Total(v.total)
 	if outcome == rule.Refused {
@@ -64,8 +64,8 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if len(chosen) > 0 {
 		proof = max(proof, s.judge.Places())
 	}
-	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), latency: 1}
-	if s.beatenAt(best) {
+	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), latency: 1, shabby: shabbiness(chosen)}
+	if s.beatenAt(best) || s.now.beats(best) {
 		return // even if it were placed and timed as well as can be
 	}
 	s.kinds = append(s.kinds[:0], b.kinds...)
@@ -86,7 +86,8 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if v.proof = classed(proof); w.Rate == 0 || !timed || w.Latency == 0 {
 		v.proof = rule.Unproven
 	}
-	if s.beatenAt(v) {
+	v.shabby = best.shabby
+	if s.beatenAt(v) || s.now.beats(v) {
 		return
 	}
 	v.keep = b.keep
@@ -94,8 +95,12 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		v.bought = append(v.bought, c.from.buys[c.n]...)
 	}
 	if !s.plain {
-		if p, ok := s.proposal(v); !ok || p.Trial.Verdict == rule.No {
+		p, ok := s.proposal(v)
+		if !ok || p.Trial.Verdict == rule.No {
 			return // single slots differ: only a whole trial tells
+		}
+		if v.proof = max(v.proof, classed(rule.Outcome(p.Trial.Verdict))); s.beatenAt(v) {
+			return
 		}
 	}
 	s.keepAt(v)
@@ -158,11 +163,38 @@ func classed(o rule.Outcome) rule.Outcome {
 	return o
 }
 
+// shabbiness orders purchases that are worth the same: the better described
+// first, then the new ones, then those of fewer kinds.
+func shabbiness(chosen []choice) (n int) {
+	for _, c := range chosen {
+		n++
+		for _, buy := range c.from.buys[c.n] {
+			n += buy.shabbiness()
+		}
+	}
+	return n
+}
+
+// shabbiness is what speaks against an offer where nothing else does.
+func (o *Offer) shabbiness() (n int) {
+	st := o.Stick
+	for _, told := range []bool{st.Ranks.Known(), st.Width.Known(), st.Grade.Known(), st.ECC.Known(), st.Registered.Known(), len(st.MilliVolts) > 0} {
+		if !told {
+			n += 10_000
+		}
+	}
+	if o.Condition != stock.New {
+		n += 100
+	}
+	return n
+}
+
 func (v vector) at() spot { return spot{v.total, v.free, v.gone, v.proof} }
 
-// beatenAt reports whether a set at the same spot is as good or better.
+// beatenAt reports whether a set at the same spot is better, or as good and no
+// worse to buy.
 func (s *search) beatenAt(v vector) bool {
-	return slices.ContainsFunc(s.least[v.at()], func(o vector) bool { return o.beats(v) })
+	return slices.ContainsFunc(s.least[v.at()], func(o vector) bool { return o.beats(v) && (o.shabby <= v.shabby || !v.beats(o)) })
 }
 
 func (s *search) keepAt(v vector) {

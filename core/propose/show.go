@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	"epitome/core/jedec"
 	"epitome/core/rule"
 	"epitome/core/trial"
 )
@@ -55,22 +56,58 @@ func (s *search) picks() []pick {
 	}
 	byCost := func(a, b vector) int { return cmp.Compare(a.cost, b.cost) }
 	return []pick{
+		{Recommended, s.recommends},
 		{cheap, func(a, b vector) int {
 			return cmp.Or(byCost(a, b), cmp.Compare(a.gone, b.gone), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total))
 		}},
-		{"most balanced", func(a, b vector) int {
-			return cmp.Or(cmp.Compare(a.lone, b.lone), byCost(a, b), cmp.Compare(a.gone, b.gone), cmp.Compare(b.total, a.total))
+		{"most for the money", func(a, b vector) int {
+			return cmp.Or(s.eachCosts(a, b), byCost(a, b), cmp.Compare(a.gone, b.gone), cmp.Compare(a.lone, b.lone))
 		}},
 		{"most room left", func(a, b vector) int {
 			return cmp.Or(cmp.Compare(b.free, a.free), byCost(a, b), cmp.Compare(a.lone, b.lone))
-		}},
-		{"fastest", func(a, b vector) int {
-			return cmp.Or(cmp.Compare(b.rate, a.rate), cmp.Compare(a.latencyRank(), b.latencyRank()), cmp.Compare(a.lone, b.lone), byCost(a, b))
 		}},
 		{"largest", func(a, b vector) int {
 			return cmp.Or(cmp.Compare(b.total, a.total), byCost(a, b), cmp.Compare(a.lone, b.lone))
 		}},
 	}
+}
+
+// Recommended is the pick that a technician would take.
+const Recommended = "recommended"
+
+// recommends orders sets as a technician does: what surely runs, no slower and
+// with no less interleaved than now; where money is all that was named, the most
+// that it buys; then what fills the channels alike, and keeps the most of what is
+// fitted; then the cheapest.
+func (s *search) recommends(a, b vector) int {
+	worse := func(v vector) int {
+		if v.rate < s.now.rate || v.total-v.lone < s.now.total-s.now.lone {
+			return 1
+		}
+		return 0
+	}
+	uneven := func(v vector) int {
+		if v.lone > 0 {
+			return 1
+		}
+		return 0
+	}
+	most := 0
+	if !s.goal.Reach.Known() {
+		most = cmp.Compare(b.total, a.total)
+	}
+	return cmp.Or(cmp.Compare(a.proof, b.proof), cmp.Compare(worse(a), worse(b)), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone),
+		cmp.Compare(a.cost, b.cost), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
+}
+
+// eachCosts compares what each gigabyte costs that is there more than now; what
+// adds none stands behind.
+func (s *search) eachCosts(a, b vector) int {
+	x, y := a.total-s.have, b.total-s.have
+	if x == 0 || y == 0 {
+		return cmp.Compare(y, x)
+	}
+	return cmp.Compare(int64(a.cost)*int64(y/jedec.MiB), int64(b.cost)*int64(x/jedec.MiB))
 }
 
 // shown is how many proposals a person chooses from at a glance: all picks, and
@@ -82,6 +119,16 @@ const (
 
 // show turns what nothing beats into proposals: the picks first.
 func (s *search) show(r *Result, found []vector) {
+	// The first one stands as the whole trial sees it.
+	for {
+		best := bestOf(found, s.recommends)
+		p, ok := s.proposal(found[best])
+		if is := classed(rule.Outcome(p.Trial.Verdict)); ok && is > found[best].proof {
+			found[best].proof = is
+			continue
+		}
+		break
+	}
 	var proved, waiting []vector
 	for _, v := range found {
 		if v.proof <= rule.Likely {
@@ -120,12 +167,7 @@ func (s *search) chosen(front []vector, most int, everything bool) (out []Propos
 	names := make(map[int][]string)
 	var order []int
 	for _, p := range s.picks() {
-		best := 0
-		for i := range front {
-			if p.better(front[i], front[best]) < 0 {
-				best = i
-			}
-		}
+		best := bestOf(front, p.better)
 		if names[best] == nil {
 			order = append(order, best)
 		}
@@ -146,6 +188,16 @@ func (s *search) chosen(front []vector, most int, everything bool) (out []Propos
 		}
 	}
 	return out, len(front) - len(out)
+}
+
+// best is the place of the first that none is better than.
+func bestOf(front []vector, better func(a, b vector) int) (best int) {
+	for i := range front {
+		if better(front[i], front[best]) < 0 {
+			best = i
+		}
+	}
+	return best
 }
 
 // proposal lays a set out: which module goes where, and the trial's verdict.

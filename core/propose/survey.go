@@ -50,6 +50,7 @@ type search struct {
 	judge      *trial.Judge
 	goal       Goal
 	have       jedec.Capacity
+	now        vector // the machine as it is
 	owned      []owned
 	classes    []class
 	considered Considered
@@ -86,6 +87,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		return nil, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, g)
 	}
 	s.plain = s.judge.Plain()
+	s.now = s.asItIs()
 	s.gatherOwned()
 	offers := goal.Offers
 	if len(offers) == 0 {
@@ -116,11 +118,34 @@ func (s *search) gatherOwned() {
 			add(seat.Stick, seat.Place, true)
 		}
 	}
+	// Of modules that are alike the first ones are kept: where a place may be
+	// soldered, what is in it stays, and the sure socket is emptied.
+	sure := make(map[string]machine.Standing)
+	for _, p := range s.m.Places {
+		sure[p.Name] = p.Attach.Standing
+	}
+	for _, o := range s.owned {
+		slices.SortStableFunc(o.members, func(a, b trial.Put) int { return cmp.Compare(sure[a.Place], sure[b.Place]) })
+	}
 	for _, d := range s.goal.Drawer {
 		for _, one := range d.Apart() {
 			add(one, "", false)
 		}
 	}
+}
+
+// asItIs is what the machine is worth as it stands, at no cost.
+func (s *search) asItIs() vector {
+	v := vector{total: s.have, proof: rule.OK, free: s.judge.Sockets(), lone: s.have}
+	for _, seat := range trial.Fitted(s.m) {
+		if !seat.Soldered {
+			v.free--
+		}
+	}
+	if x, ok := s.judge.Now().Get(); ok {
+		v.rate, v.latency, v.lone = x.Grade.Rate, x.Latency, x.Total-x.Interleaved
+	}
+	return v
 }
 
 // same reports whether nothing tells two classes apart but their offers.
@@ -224,7 +249,7 @@ func profileRate(st *stick.Stick) (top jedec.Rate) {
 // more, and a dearer one can always be swapped for one of them.
 func cheapest(offers []*Offer, sockets int) (kept []*Offer) {
 	slices.SortStableFunc(offers, func(a, b *Offer) int {
-		return cmp.Or(cmp.Compare(a.Price, b.Price), cmp.Compare(a.SKU, b.SKU))
+		return cmp.Or(cmp.Compare(a.Price, b.Price), cmp.Compare(a.shabbiness(), b.shabbiness()), cmp.Compare(a.SKU, b.SKU))
 	})
 	count := make(map[int]int)
 	for _, o := range offers {

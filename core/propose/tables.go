@@ -84,6 +84,8 @@ func (s *search) tables(classes []*class, sockets int) (out []table) {
 				offers = append(offers, priced{o, c})
 			}
 		}
+		// Of as cheap ones the first is taken.
+		slices.SortStableFunc(offers, func(a, b priced) int { return cmp.Compare(a.shabbiness(), b.shabbiness()) })
 		t.fill(offers, sockets)
 		if s.goal.OneKit {
 			t.oneUnit(offers)

@@ -27,7 +27,7 @@ var inferences = []Inference{
 		"the catalogue's rows of one shared id"},
 	{"sold bin", "A module of which only the grade is known has the access time of the bin that is sold in that grade; the slowest bin of the standard is the other possibility.",
 		"the bins of the device standards, and what shops sell of them"},
-	{"trade's word", "A listing of a desktop or laptop module that names neither register nor check bits means unbuffered without them.",
+	{"trade's word", "A module that names neither register nor check bits is unbuffered without them: surely, where a shop's text names its form; likely, where nothing does.",
 		"custom of the trade"},
 	{"ordinary layout", "A module of which only the size is known is made of the ordinary chips of that size.",
 		"what shops sell"},
@@ -58,14 +58,24 @@ func (s *scene) registered(w *rule.World, i int) bool {
 	if f, ok := s.seats[i].Stick.Form.Get(); ok && (f == jedec.SODIMM || f == jedec.MicroDIMM) {
 		return false
 	}
-	return rule.Choose(w, yesNo(s.stickKey(i, "register"), "whether "+s.names[i]+" is registered", readSticker, false, true, "trade's word"))
+	return rule.Choose(w, s.tradesWord(i, "register", "whether "+s.names[i]+" is registered"))
+}
+
+// tradesWord is no, where nothing says yes: in a shop's text that names the form
+// of a module it is said wherever it is otherwise; elsewhere it only leads.
+func (s *scene) tradesWord(i int, key, fact string) rule.Possible[bool] {
+	p := yesNo(s.stickKey(i, key), fact, readSticker, false, true, "trade's word")
+	if st := s.seats[i].Stick; st.Kind == "listing" && st.Form.Known() {
+		p.Values = p.Values[:1]
+	}
+	return p
 }
 
 func (s *scene) checked(w *rule.World, i int) bool {
 	if e, ok := s.seats[i].Stick.ECC.Get(); ok {
 		return e
 	}
-	return rule.Choose(w, yesNo(s.stickKey(i, "check bits"), "whether "+s.names[i]+" has check bits", readSticker, false, true, "trade's word"))
+	return rule.Choose(w, s.tradesWord(i, "check bits", "whether "+s.names[i]+" has check bits"))
 }
 
 func (s *scene) clocked(w *rule.World, i int) bool {

@@ -17,7 +17,7 @@ type Judge struct {
 	in       *setting
 	fixed    []Seat // soldered memory
 	sockets  int
-	places   rule.Outcome // whether the sockets are sockets, and free
+	places   [2]rule.Outcome // whether the sockets are sockets, and free: the best and the worst of them
 	placed   map[string]placing
 	rates    map[catalogue.Population]jedec.Rate
 	byDealer map[rateKey]jedec.Rate // as a dealer sees them
@@ -43,17 +43,21 @@ type placing struct {
 
 // NewJudge makes a judge.
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
-	j := &Judge{in: newSetting(m, l), places: rule.OK, placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), channels: true}
+	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), channels: true}
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
-			j.sockets++
+			says := rule.OK
 			switch {
 			case p.Attach.Standing < machine.Leaning || !p.Filled.Known():
-				j.places = rule.Unproven
+				says = rule.Unproven
 			case p.Attach.Standing < machine.Settled:
-				j.places = max(j.places, rule.Likely)
+				says = rule.Likely
 			}
+			if j.sockets++; j.sockets == 1 {
+				j.places[0] = says
+			}
+			j.places[0], j.places[1] = min(j.places[0], says), max(j.places[1], says)
 		}
 		j.channels = j.channels && j.in.channelOf(p) != ""
 	}
@@ -80,8 +84,15 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 // Sockets is how many places are sockets.
 func (j *Judge) Sockets() int { return j.sockets }
 
-// Places is what the rule about sockets says of what goes into any of them.
-func (j *Judge) Places() rule.Outcome { return j.places }
+// Places is what the rule about sockets says of what goes into the best of them.
+func (j *Judge) Places() rule.Outcome { return j.places[0] }
+
+// Now is how the machine runs with what is fitted, none where that can't be told.
+func (j *Judge) Now() maybe.Value[Point] {
+	s := j.in.scene(Fitted(j.in.m), false)
+	s.operate()
+	return s.point
+}
 
 // Soldered is the memory on the board.
 func (j *Judge) Soldered() (size jedec.Capacity) {
@@ -100,8 +111,12 @@ func (j *Judge) Fixed() (list []stick.Stick) {
 }
 
 // Plain reports whether sockets differ in nothing but their channel and their
-// turn: where single slots take less than others, only a whole trial tells.
+// turn: where single slots take less than others, or are less surely sockets,
+// only a whole trial tells.
 func (j *Judge) Plain() bool {
+	if j.places[0] != j.places[1] {
+		return false
+	}
 	for _, p := range j.in.m.Places {
 		if j.in.limits.SlotMost(p.Name).Known() {
 			return false

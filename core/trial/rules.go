@@ -175,6 +175,7 @@ func (s *scene) ask(r Rule) []rule.Reason {
 	}
 	var out []rule.Reason
 	asked := false
+	var inferred []string // that an answer without a word rests on
 	for i, seat := range s.seats {
 		if seat.Soldered || s.in != nil && !seat.New {
 			continue
@@ -188,10 +189,16 @@ func (s *scene) ask(r Rule) []rule.Reason {
 				reason.Says = s.names[i]
 			}
 			out = append(out, reason)
+			continue
+		}
+		for _, id := range reason.Inferred {
+			if !slices.Contains(inferred, id) {
+				inferred = append(inferred, id)
+			}
 		}
 	}
-	if asked && !slices.ContainsFunc(out, func(x rule.Reason) bool { return x.Outcome != rule.OK }) && len(out) == 0 {
-		return []rule.Reason{{Rule: r.ID, Outcome: rule.OK, Says: r.Fine, Source: r.Source}}
+	if asked && len(out) == 0 {
+		return []rule.Reason{{Rule: r.ID, Outcome: rule.OK, Says: r.Fine, Source: r.Source, Inferred: inferred}}
 	}
 	return out
 }

@@ -185,7 +185,8 @@ func TestEveryRule(t *testing.T) {
 		{"supply", desktop(), label, "", rule.OK, ""},
 		{"buffering", desktop(), label, "", rule.OK, ""},
 		{"buffering", desktop(), "16GB 2Rx8 PC4-2400T-RA1-11", "", rule.Refused, "registered beside unbuffered"},
-		{"buffering", desktop(), "8GB 1Rx8 PC4-2400T DIMM", "", rule.Likely, "registered beside unbuffered"},
+		{"buffering", desktop(), "8GB 1Rx8 PC4-2400T DIMM", "", rule.OK, "all are buffered as the machine takes them"}, // the trade's word
+		{"buffering", desktop(), "8GB 1Rx8 PC4-2400T", "", rule.Likely, "registered beside unbuffered"},
 		{"buffering", never("ecc: none, "), label, "", rule.OK, ""},
 		{"ecc", desktop(), label, "", rule.OK, "alike in check bits"},
 		{"ecc", desktop(), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Likely, "has check bits; Petrel takes ordinary modules"},

@@ -42,7 +42,26 @@ func proposalSentence(r propose.Result) string {
 	if !r.Exact {
 		mood += " The search was stopped: better ones may exist."
 	}
-	return s + "." + mood
+	return s + "." + cheaper(r, list) + mood
+}
+
+// cheaper says, where the first one is not the cheapest, what that saves and what
+// it costs in turn.
+func cheaper(r propose.Result, list []propose.Proposal) string {
+	least := list[0]
+	for _, q := range list {
+		if q.Cost < least.Cost {
+			least = q
+		}
+	}
+	if least.Number == list[0].Number || !r.Priced {
+		return ""
+	}
+	lacks, _ := differences(r, least, list[0])
+	if !rule.Outcome(least.Trial.Verdict).Runs() && rule.Outcome(list[0].Trial.Verdict).Runs() {
+		lacks = append(lacks, "being sure")
+	}
+	return fmt.Sprintf(" No %d saves %s and gives up %s.", least.Number, money(r, list[0].Cost-least.Cost), orNothing(lacks))
 }
 
 // buyWords says what to buy, and for how much.

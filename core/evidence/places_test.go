@@ -1,0 +1,95 @@
+package evidence
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/smbios/compose"
+)
+
+// four are the places of a firmware table that lists what its chipset could have:
+// channels A and B, a filled and an empty one each.
+func four(part, extra string) machine.Machine {
+	var s []compose.Structure
+	s = append(chassis(laptop), compose.Array(0x1000, 32<<20, 4))
+	for i, name := range []string{"A0", "A1", "B0", "B1"} {
+		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: 0x0D, Type: 0x18, Locator: "Channel" + name[:1] + "-DIMM" + name[1:], Serial: fmt.Sprint("0101010", i), Part: part, Speed: 1600, Configured: 1600}
+		if strings.HasSuffix(name, "0") {
+			d.MiB = 4096
+		} else {
+			d.Type, d.Speed, d.Configured, d.Serial, d.Part = 2, 0, 0, "", ""
+		}
+		s = append(s, d.Structure())
+	}
+	c := bench(s...)
+	if extra != "" {
+		c = hand(c, extra)
+	}
+	return weighed(c)
+}
+
+// placed is each place with how sure it is that it is a socket.
+func placed(m machine.Machine) (out []string) {
+	for _, p := range m.Places {
+		out = append(out, fmt.Sprintf("%s %v %v", p.Name, p.Attach.Or(""), p.Attach.Standing))
+	}
+	return out
+}
+
+// Who counted the sockets has settled it: places beyond that are firmware's own.
+func TestACountLeavesNoRoomForPlacesThatAreNotThere(t *testing.T) {
+	require.Len(t, four("KM3LS4G16-11", "").Places, 4, "nobody counted")
+	m := four("KM3LS4G16-11", "sockets: 2\n")
+	require.Len(t, m.Places, 2, "%v", placed(m))
+	assert.Equal(t, "ChannelA-DIMM0", m.Places[0].Name)
+	assert.Equal(t, "ChannelB-DIMM0", m.Places[1].Name)
+	assert.Equal(t, 0, m.Totals.SocketsFree.Or(-1))
+	found := ""
+	for _, c := range m.Conflicts {
+		found += c.Says + "\n"
+	}
+	assert.Contains(t, found, "firmware lists 4 sockets, 2 counted; left out: ChannelA-DIMM1, ChannelB-DIMM1", "the contrary sign is not lost")
+
+	m = four("KM3LS4G16-11", "sockets: 3\n")
+	require.Len(t, m.Places, 3, "%v", placed(m))
+	assert.Equal(t, machine.Leaning, m.Places[1].Attach.Standing, "which of the empty ones is there was not seen")
+	assert.Equal(t, 1, m.Totals.SocketsFree.Or(-1))
+
+	m = four("KM3LS4G16-11", "sockets: 3\nplaces: [{name: ChannelB-DIMM1, attach: socket}]\n")
+	require.Len(t, m.Places, 3, "%v", placed(m))
+	assert.Equal(t, "ChannelB-DIMM1", m.Places[2].Name, "what was seen is there")
+
+	assert.Len(t, four("", "sockets: 2\n").Places, 4, "what is filled may be soldered, and the two that were counted the empty ones")
+	assert.Len(t, four("KM3LS4G16-11", "sockets: 4\n").Places, 4, "all counted")
+	assert.Len(t, four("KM3LS4G16-11", "sockets: 1\n").Places, 4, "a count below what is filled takes nothing away")
+}
+
+// A system lists what is filled. What it announces beyond is free, likely; a
+// firmware table would describe it, and what that leaves out is not known.
+func TestWhatASystemAnnouncesAndDoesNotListIsLikelyFree(t *testing.T) {
+	one := `{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelA-DIMM0","Capacity":8589934592,"FormFactor":12,"SMBIOSMemoryType":26,"Speed":2400,"SerialNumber":"4F21A09C","PartNumber":"MR4S-8G24-17"}`
+	export := func(announced int) machine.Machine {
+		return weighed(card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: fmt.Appendf(nil,
+			`[{"CreationClassName":"CIM_PhysicalMemoryArray","Use":3,"MemoryDevices":%d,"MaxCapacity":33554432},%s]`, announced, one)}}})
+	}
+	m := export(2)
+	require.Len(t, m.Places, 2)
+	free := m.Places[1]
+	assert.Equal(t, machine.Socket, free.Attach.Or(""))
+	assert.Equal(t, machine.Leaning, free.Attach.Standing, "one look would settle it")
+	assert.Equal(t, maybe.Just(false), free.Filled.Value)
+	assert.Equal(t, maybe.Just("B"), free.Channel.Value, "two places share two channels")
+	assert.Len(t, export(1).Places, 1, "all that is announced is listed")
+	assert.Len(t, export(0).Places, 1, "nothing is announced")
+
+	c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "DIMM A", "01010101", "MR4S-8G24-17").Structure())...)
+	assert.Len(t, weighed(c).Places, 1, "the firmware's own table leaves one out")
+	assert.Len(t, weighed(hand(c, "sockets: 2\n")).Places, 2, "and somebody counted it")
+}

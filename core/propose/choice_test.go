@@ -1,0 +1,112 @@
+package propose
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/stock"
+)
+
+// An offered is a line of a list in a test: a text, a price, a condition.
+type offered struct {
+	text      string
+	price     stock.Money
+	condition stock.Condition
+	pieces    int
+}
+
+// first is the first proposal: what is bought, and which places are emptied.
+func first(t *testing.T, r rig, g Goal, list ...offered) (p Proposal, says string) {
+	t.Helper()
+	m, l := r.machine(t)
+	for i, x := range list {
+		st := known(t, x.text)
+		g.Offers = append(g.Offers, Offer{SKU: fmt.Sprint("H", i), Text: x.text, Stick: &st, Pieces: max(1, x.pieces), Price: x.price, MinOrder: 1, Condition: x.condition})
+	}
+	found, err := Search(m, l, g, nil)
+	require.NoError(t, err)
+	require.NotEmpty(t, found.Proposals, "%v", list)
+	p = found.Proposals[0]
+	for _, b := range p.Buys {
+		says += fmt.Sprintf("%d %s ", b.Units, b.SKU)
+	}
+	for _, x := range p.Removes {
+		says += "out " + x.Place + " "
+	}
+	return p, says
+}
+
+// The first proposal is what a technician would take.
+func TestTheFirstOneIsWhatATechnicianWouldTake(t *testing.T) {
+	const system = "Windows 10 Pro 64-bit"
+	pair := []string{"A1 A|8GB 1Rx8 PC4-2666V-UA2-11", "A2 A", "B1 B|8GB 1Rx8 PC4-2666V-UA2-11", "B2 B"}
+	two := []string{"A1 A|8GB 1Rx8 PC4-2666V-UA2-11", "B1 B"}
+	even := "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, maximum: 64GB, largest_die: 16Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+	reach := func(gb int) Goal { return Goal{Reach: maybe.Just(jedec.Capacity(gb) * jedec.GiB)} }
+	for what, x := range map[string]struct {
+		rig  rig
+		goal Goal
+		list []offered
+		want string
+	}{
+		"the same again beside what is there": {rig{figures, two, system}, reach(16),
+			[]offered{{"16GB 2Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "1 H1 "},
+		"no slower than now, though it costs more and throws out": {rig{even + ", rate_two_modules: 2133", pair, system}, reach(32),
+			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}}, "2 H1 out A1 out B1 "},
+		"pairs, where a single one is cheaper": {rig{even + ", rate_two_modules: 2666", pair, system}, reach(24),
+			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "2 H0 "},
+		"not a slower one that saves a coin": {rig{even, two, system}, reach(16),
+			[]offered{{"8GB 1Rx8 PC4-2133P-UA2-11", 1000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "1 H1 "},
+		"what is new, at one price": {rig{even, two, system}, reach(16),
+			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.Used, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "1 H1 "},
+		"what says what it is, at one price": {rig{even, two, system}, reach(16),
+			[]offered{{"8GB DDR4-2666 UDIMM", 1800, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.Used, 1}}, "1 H1 "},
+		"the most that money buys": {rig{even, two, system}, Goal{Spend: maybe.Just(stock.Money(6000))},
+			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3100, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 5800, stock.New, 2}}, "1 H2 out A1 "},
+	} {
+		p, says := first(t, x.rig, x.goal, x.list...)
+		assert.Equal(t, x.want, says, what)
+		assert.Contains(t, p.Picks, Recommended, what)
+	}
+}
+
+// What is there is the floor: nothing holds less, and nothing is shown that the
+// machine as it stands beats.
+func TestWhatIsThereIsTheFloor(t *testing.T) {
+	m, l := rig{figures, []string{"A1 A|16GB 2Rx8 PC4-2400T-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	same, less, more := known(t, "16GB 2Rx8 PC4-2400T-UA2-11"), known(t, "8GB 1Rx8 PC4-2400T-UA2-11"), known(t, "8GB 1Rx8 PC4-2666V-UA2-11")
+	g := Goal{Spend: maybe.Just(stock.Money(3000)), Everything: true}
+	for i, st := range []*struct {
+		price stock.Money
+		at    int
+	}{{2900, 0}, {1500, 1}, {1600, 2}} {
+		g.Offers = append(g.Offers, Offer{SKU: fmt.Sprint("H", i), Text: fmt.Sprint("H", i), Stick: []*Offer{{Stick: &same}, {Stick: &less}, {Stick: &more}}[st.at].Stick, Pieces: 1, Price: st.price, MinOrder: 1})
+	}
+	r, err := Search(m, l, g, nil)
+	require.NoError(t, err)
+	for _, p := range append(r.Proposals, r.Unproven...) {
+		assert.Greater(t, p.Trial.Total, 16*jedec.GiB, "%v", p.Buys)
+	}
+	assert.Equal(t, 32*jedec.GiB, r.Proposals[0].Trial.Total)
+}
+
+// A system that uses no more than is there is a plain no, whatever the board takes.
+func TestASystemThatIsFullIsANo(t *testing.T) {
+	for system, want := range map[string]bool{"Windows 10 Pro 32-bit": true, "Windows 10 Pro 64-bit": false, "Quayside OS": false} {
+		m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, system}.machine(t)
+		r, err := Search(m, l, Goal{Reach: maybe.Just(8 * jedec.GiB)}, nil)
+		if !want {
+			require.NoError(t, err, system)
+			continue
+		}
+		require.ErrorIs(t, err, ErrBeyond)
+		assert.Contains(t, r.Blocked, "more does nothing until a system that uses more is installed")
+		assert.Empty(t, slices.Concat(r.Proposals, r.Unproven))
+	}
+}
