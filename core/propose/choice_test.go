@@ -10,6 +10,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/stick"
 	"epitome/core/stock"
 )
 
@@ -109,4 +110,43 @@ func TestASystemThatIsFullIsANo(t *testing.T) {
 		assert.Contains(t, r.Blocked, "more does nothing until a system that uses more is installed")
 		assert.Empty(t, slices.Concat(r.Proposals, r.Unproven))
 	}
+}
+
+// The drawer alone may fill every socket, at no cost.
+func TestTheDrawerFillsEverySocket(t *testing.T) {
+	one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
+	m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	dear := known(t, "16GB 2Rx8 PC4-2400T-UA2-11")
+	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: []stick.Stick{one, one}, Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &dear, Pieces: 1, Price: 3000, MinOrder: 1}}}, nil)
+	require.NoError(t, err)
+	p := r.Proposals[0]
+	assert.Empty(t, p.Buys)
+	assert.Equal(t, stock.Money(0), p.Cost)
+	assert.Len(t, p.Adds, 2)
+	assert.Equal(t, 0, p.SocketsFree)
+}
+
+// An offer may be as large as the machine: a kit, or a minimum order, of as many
+// modules as there are sockets.
+func TestAnOfferMayFillTheMachine(t *testing.T) {
+	m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
+	for pieces, least := range map[int]int{2: 1, 1: 2} {
+		r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &one, Pieces: pieces, Price: 3000, MinOrder: least}}}, nil)
+		require.NoError(t, err)
+		assert.Equal(t, 2, r.Proposals[0].Modules, "%d pieces, at least %d", pieces, least)
+	}
+	_, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &one, Pieces: 3, Price: 3000, MinOrder: 1}}}, nil)
+	require.ErrorIs(t, err, ErrBeyond, "three do not fit")
+}
+
+// A clock driver is told from none: where the best rate wants one, modules with
+// and without are not alike.
+func TestTheSearchTellsClockDriversApart(t *testing.T) {
+	r := rig{"generation: DDR5, channels: 2, slots_per_channel: 1, rate: 6400, rate_without_clock_driver: 5600, maximum: 96GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
+		[]string{"A1 A|16GB 1Rx8 PC5-6400B-CA0-1010-XT", "B1 B"}, "Windows 11 Pro 64-bit"}
+	p, says := first(t, r, Goal{Reach: maybe.Just(32 * jedec.GiB), Everything: true}, offered{"16GB 1Rx8 PC5-6400B-UA0-1010-XT", 5000, stock.New, 1}, offered{"16GB 1Rx8 PC5-6400B-CA0-1010-XT", 6000, stock.New, 1})
+	assert.Equal(t, "1 H1 ", says, "with the cheaper one both run at 5600")
+	x, _ := p.Trial.Operating.Get()
+	assert.Equal(t, jedec.Rate(6400), x.Grade.Rate)
 }

@@ -106,13 +106,15 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 		"19|" + good + "|10|EUR||||",
 		"19|" + good + "|10|EUR||||",
 		"20|" + good + "|10||>50||used|",
+		"21|" + good + "|10|EUR||||",
+		"21|16GB 2Rx8 PC4-2400T-SE1-11|10|EUR||||",
 	}, "\n"))), stock.Options{Supplier: "harbour", Currency: "EUR"})
 	require.NoError(t, err)
-	require.Len(t, l.Lines, 22, "nothing is lost")
+	require.Len(t, l.Lines, 24, "nothing is lost")
 	assert.Equal(t, []string{"colour"}, l.Passed)
 	wants := map[string]string{"2": "no price", "3": "negative price", "4": "price of nought", "5": "price not understood", "6": "no memory module", "7": "no memory module",
 		"8": "description not understood", "9": "too little stated", "10": "quantity not understood", "11": "pieces not understood", "12": "kit unclear", "13": "pieces contradict",
-		"15": "condition not understood", "16": "minimum order not understood", "17": "two currencies", "18": "sku twice"}
+		"15": "condition not understood", "16": "minimum order not understood", "17": "two currencies", "18": "sku twice", "21": "sku twice"}
 	seen := make(map[string]bool)
 	for _, x := range l.Lines {
 		want := wants[x.SKU]
