@@ -1,6 +1,7 @@
 package narrow_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -145,6 +146,22 @@ func TestEveryExclusionHasAReason(t *testing.T) {
 	assert.Equal(t, total, len(r.Candidates)+len(r.Excluded))
 	for _, e := range r.Excluded {
 		assert.NotEmpty(t, e.Why)
+	}
+}
+
+// A year leaves what was sold in it: a year before a generation's first, two
+// after its last, and no more.
+func TestAYearIsHeldAgainstWhatWasSoldThen(t *testing.T) {
+	for year, want := range map[int]string{
+		1998: "SDR", 1999: "SDR DDR", 2006: "SDR DDR DDR2 DDR3", 2007: "DDR DDR2 DDR3", 2009: "DDR2 DDR3", 2012: "DDR2 DDR3", 2013: "DDR3 DDR4", 2018: "DDR3 DDR4", 2019: "DDR4", 2020: "DDR4 DDR5",
+	} {
+		r, err := narrow.From(narrow.Clues{Year: maybe.Just(year), Form: maybe.Just(jedec.DIMM)})
+		require.NoError(t, err)
+		var got []string
+		for _, c := range r.Candidates {
+			got = append(got, c.Generation.String())
+		}
+		assert.Equal(t, want, strings.Join(got, " "), "%d", year)
 	}
 }
 

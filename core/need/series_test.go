@@ -156,6 +156,22 @@ func TestARestartAndAJumpingClockAreSurvived(t *testing.T) {
 	assert.Contains(t, fmt.Sprint(sum.Lacks), "samples out of order")
 }
 
+// Two hours asleep are no measurement: what a counter gained over them says
+// nothing of a second, and the time was not used.
+func TestASleepIsNotMeasuredAcross(t *testing.T) {
+	s := steady(60, 4<<20)
+	for i := 30; i < len(s); i++ {
+		s[i].At += 2 * time.Hour
+		s[i].Wall += 2 * time.Hour
+	}
+	sum := need.BuiltIn().Summarise(s)
+	assert.Less(t, sum.Used, 10*time.Minute)
+	assert.Contains(t, fmt.Sprint(sum.Lacks), "1 gaps longer than 2m0s")
+	awake := need.BuiltIn().Summarise(steady(60, 4<<20))
+	assert.NotContains(t, fmt.Sprint(awake.Lacks), "gaps longer")
+	assert.Less(t, sum.Used, awake.Used)
+}
+
 func TestKernelsWithoutPressureSayWhatCantBeTold(t *testing.T) {
 	s := steady(60, 4<<20)
 	for i := range s {
