@@ -19,6 +19,7 @@ func Weigh(c card.Card, known catalogue.Catalogue) machine.Machine {
 	var m machine.Machine
 	s.identify(&m)
 	s.boards = known.Boards(boardNames(m)...)
+	s.highest = s.highestRates(m)
 	m.Places = s.places(m.Kind)
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)

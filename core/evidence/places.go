@@ -16,7 +16,7 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 	devices := s.tables.SystemDevices()
 	names := placeNames(devices)
 	matched := s.match(devices, names)
-	s.writes = conventionOf(devices)
+	s.writes = conventionOf(devices, s.highest)
 	places := make([]machine.Place, len(devices))
 	for i, d := range devices {
 		places[i] = s.place(d, names[i], kind, matched[i])

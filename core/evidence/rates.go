@@ -3,7 +3,10 @@ package evidence
 import (
 	"fmt"
 
+	"epitome/core/catalogue"
 	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
 	"epitome/core/smbios"
 )
 
@@ -31,16 +34,21 @@ const (
 
 // conventionOf finds out what firmware writes from the figures that leave one
 // reading only: it does not change its mind from one place to the next. Where
-// such figures contradict each other, nothing is known.
-func conventionOf(devices []smbios.Device) convention {
-	found := notKnown
+// such figures contradict each other, nothing is known. Nothing runs faster than
+// its controller's highest rate but under an overclocking profile: where a
+// running figure could be the clock of more than that alone, it is a rate.
+func conventionOf(devices []smbios.Device, highest map[jedec.Generation]jedec.Rate) convention {
+	found, byController := notKnown, notKnown
 	for _, d := range devices {
 		g, ok := d.Generation().Get()
 		if !ok {
 			continue
 		}
-		for _, figure := range []int{d.Speed.Or(0), d.Configured.Or(0)} {
+		for i, figure := range []int{d.Speed.Or(0), d.Configured.Or(0)} {
 			list := readings(g, "", figure)
+			if top := highest[g]; i == 1 && len(list) == 2 && list[0].rate <= top && list[1].rate > top {
+				byController = writesRates
+			}
 			if figure == 0 || len(list) != 1 {
 				continue
 			}
@@ -54,7 +62,26 @@ func conventionOf(devices []smbios.Device) convention {
 			found = one
 		}
 	}
+	if found == notKnown {
+		return byController
+	}
 	return found
+}
+
+// highestRates are the highest that the processor's controllers state, one a
+// generation.
+func (s sources) highestRates(m machine.Machine) map[jedec.Generation]jedec.Rate {
+	p := catalogue.Processor{Brand: m.Processor.Or("")}
+	if id, ok := m.CPUID.Get(); ok {
+		p.Family, p.Model = maybe.Just(id.Family), maybe.Just(id.Model)
+	}
+	out := make(map[jedec.Generation]jedec.Rate)
+	for _, c := range s.known.Controllers(p) {
+		if g, _, ok := jedec.ParseGeneration(c.Generation); ok {
+			out[g] = max(out[g], c.Rate.Or(0))
+		}
+	}
+	return out
 }
 
 // readAs is how a figure can be taken.

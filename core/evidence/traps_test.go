@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/machine"
@@ -41,6 +42,24 @@ func TestAFigureIsARateOrAClockByWhatTheGenerationHas(t *testing.T) {
 	assert.Equal(t, []string{"2400 settled", "2133 settled"}, rates(t, speedy(1, "A1", 0x1A, 1200, 1067)), "clocks: DDR4 has no 1200 and no 1067")
 	assert.Equal(t, []string{"1333 settled", "1066 settled"}, rates(t, speedy(1, "A1", 0x18, 1334, 533)), "1334 is 1333; 533 is no rate of DDR3")
 	assert.Equal(t, []string{"3600 leaning", "0 unknown"}, rates(t, speedy(1, "A1", 0x1A, 3600, 0)), "no standard rate: taken as it stands, and only leaning")
+}
+
+// 1066 in both fields: DDR3-1066, or the clock of DDR3-2133? The processor tells.
+func TestTheControllersHighestRateTellsARateFromAClock(t *testing.T) {
+	running := func(brand string, speed, configured uint16) string {
+		s := append(chassis(tower), compose.Array(0x1000, 32<<20, 1), speedy(1, "A1", 0x18, speed, configured).Structure())
+		c := bench(s...)
+		if brand != "" {
+			c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\nmodel name : " + brand + "\n")})
+		}
+		f := weighed(c).Places[0].Module.Running
+		return fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing)
+	}
+	const mobile = "Intel(R) Core(TM) i3 CPU M 370 @ 2.40GHz"
+	assert.Equal(t, "1066 leaning", running(mobile, 1066, 1066), "it drives 1066 at most")
+	assert.Equal(t, "0 unknown", running("", 1066, 1066), "no processor is known")
+	assert.Equal(t, "0 unknown", running("Intel(R) Core(TM) i5-3470 CPU @ 3.20GHz", 800, 800), "1600 is a rate that it drives too")
+	assert.Equal(t, "1066 settled", running(mobile, 1333, 533), "figures that leave one reading need no processor")
 }
 
 func TestFirmwareDoesNotChangeItsMindFromPlaceToPlace(t *testing.T) {

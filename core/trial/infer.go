@@ -27,7 +27,7 @@ var inferences = []Inference{
 		"the catalogue's rows of one shared id"},
 	{"sold bin", "A module of which only the grade is known has the access time of the bin that is sold in that grade; the slowest bin of the standard is the other possibility.",
 		"the bins of the device standards, and what shops sell of them"},
-	{"trade's word", "A module that names neither register nor check bits is unbuffered without them: surely, where a shop's text names its form; likely, where nothing does.",
+	{"trade's word", "A module that names neither register nor check bits nor clock driver is unbuffered without them: surely, where a shop's text names its form; likely, where nothing does.",
 		"custom of the trade"},
 	{"ordinary layout", "A module of which only the size is known is made of the ordinary chips of that size.",
 		"what shops sell"},
@@ -86,7 +86,7 @@ func (s *scene) clocked(w *rule.World, i int) bool {
 	if st.Generation.Or(0) != jedec.DDR5 {
 		return false // the clock driver came with DDR5 (JESD323)
 	}
-	return rule.Choose(w, yesNo(s.stickKey(i, "clock driver"), "whether "+s.names[i]+" carries a clock driver", readSticker, false, true, "trade's word"))
+	return rule.Choose(w, s.tradesWord(i, "clock driver", "whether "+s.names[i]+" carries a clock driver"))
 }
 
 // A layout is what a module's chips are: ranks, width, and the die that makes
@@ -176,7 +176,8 @@ func (v supplySet) shared(o supplySet) (out supplySet) {
 }
 
 // madeFor: a module that states no supply is made for its generation's ordinary
-// one; DDR3 is sold for 1.35 V as well.
+// one; DDR3 is sold for 1.35 V as well. One that runs there runs at what the
+// board gives.
 func (s *scene) madeFor(w *rule.World, i int) supplySet {
 	st := s.seats[i].Stick
 	if len(st.MilliVolts) > 0 {
@@ -185,6 +186,10 @@ func (s *scene) madeFor(w *rule.World, i int) supplySet {
 	classes := st.Generation.Or(0).Trait().MilliVolts
 	if len(classes) < 2 {
 		return supplySet(classes)
+	}
+	if s.in != nil && !s.seats[i].New {
+		given, _ := s.given(w)
+		return rule.Choose(w, rule.Possible[supplySet]{Values: []supplySet{given}, Infers: "witness"})
 	}
 	return rule.Choose(w, rule.Possible[supplySet]{Key: s.stickKey(i, "supply"), Values: []supplySet{classes[:1], classes}, Leads: true,
 		Fact: "the supply of " + s.names[i], Look: "read its sticker: PC3 is 1.5 V, PC3L 1.35 V", Infers: "trade's word"})

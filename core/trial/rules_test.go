@@ -134,6 +134,9 @@ func TestEveryRule(t *testing.T) {
 		hand: "places: [{name: A1, attach: socket, takes: SO-DIMM, holds: 4GB 1Rx8 PC3L-12800S-11-13-B4}, {name: B1, attach: socket, takes: SO-DIMM}]\n"}
 	low15 := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, "volts: 1.35", "volts: 1.5", 1) })
 	noVolts := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, ", volts: 1.35", "", 1) })
+	unread := func(r rig) rig {
+		return r.with(func(r *rig) { r.hand = strings.Replace(r.hand, ", holds: 4GB 1Rx8 PC3L-12800S-11-13-B4", "", 1) })
+	}
 	ddr5 := rig{takes: "generation: DDR5, channels: 2, slots_per_channel: 2, rate: 5600, rate_dual_rank: 5600, rate_two_modules: 4400, maximum: 192GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
 		places: []string{"A1 A 16384 4800", "B1 B 0 0"}, typ: 0x22, form: 0x09, chassis: 0x03,
 		hand: "machine: {system: Windows 11 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 16GB 1Rx8 PC5-4800B-UA0-1010-XT}, {name: B1, attach: socket, takes: DIMM}]\n"}
@@ -182,6 +185,9 @@ func TestEveryRule(t *testing.T) {
 		{"supply", ddr3, "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Refused, "made for 1.5 V; Petrel takes modules for 1.35 V"},
 		{"supply", low15, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""},
 		{"supply", noVolts, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""},
+		{"supply", unread(ddr3), "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""}, // what is fitted runs at what the board gives
+		{"supply", unread(ddr3), "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Refused, "made for 1.5 V; Petrel takes modules for 1.35 V"},
+		{"supply", unread(noVolts), "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Unproven, "what the board gives is not known"},
 		{"supply", noVolts, "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Unproven, "what the board gives is not known"},
 		{"supply", desktop(), label, "", rule.OK, ""},
 		{"buffering", desktop(), label, "", rule.OK, ""},
