@@ -2,6 +2,7 @@ package trial
 
 import (
 	"slices"
+	"strings"
 
 	"epitome/core/rule"
 )
@@ -174,21 +175,25 @@ func (s *scene) ask(r Rule) []rule.Reason {
 		return []rule.Reason{r.named(reason)}
 	}
 	var out []rule.Reason
-	asked := false
+	var of [][]string     // of each, the modules
 	var inferred []string // that an answer without a word rests on
+	asked := 0
 	for i, seat := range s.seats {
 		if seat.Soldered || s.in != nil && !seat.New {
 			continue
 		}
-		asked = true
+		asked++
 		reason := r.named(rule.Ask(func(w *rule.World) rule.Said { return r.each(w, s, i) }))
 		if reason.Outcome != rule.OK || reason.Says != "" {
-			if reason.Says != "" {
-				reason.Says = s.names[i] + ": " + reason.Says
-			} else {
-				reason.Says = s.names[i]
+			// What holds of several in the same words is said once.
+			at := slices.IndexFunc(out, func(x rule.Reason) bool {
+				return x.Says == reason.Says && x.Outcome == reason.Outcome && len(x.Depends) == 0 && len(reason.Depends) == 0
+			})
+			if at >= 0 {
+				of[at] = append(of[at], s.names[i])
+				continue
 			}
-			out = append(out, reason)
+			out, of = append(out, reason), append(of, []string{s.names[i]})
 			continue
 		}
 		for _, id := range reason.Inferred {
@@ -197,7 +202,13 @@ func (s *scene) ask(r Rule) []rule.Reason {
 			}
 		}
 	}
-	if asked && len(out) == 0 {
+	for i := range out {
+		if len(of[i]) > 1 && len(of[i]) == asked && out[i].Says != "" {
+			continue // it holds of all
+		}
+		out[i].Says = strings.TrimSuffix(strings.Join(of[i], ", ")+": "+out[i].Says, ": ")
+	}
+	if asked > 0 && len(out) == 0 {
 		return []rule.Reason{{Rule: r.ID, Outcome: rule.OK, Says: r.Fine, Source: r.Source, Inferred: inferred}}
 	}
 	return out

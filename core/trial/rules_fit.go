@@ -95,7 +95,14 @@ func form(w *rule.World, s *scene, i int) rule.Said {
 	}
 	g := st.Generation.Or(jedec.GenerationUnknown)
 	made, _ := g.Contacts(f)
-	wanted, _ := g.Contacts(want)
+	other, told := s.generationOfOthers(i)
+	if s.in != nil {
+		other, told = s.in.limits.Generation.Get()
+	}
+	if !told {
+		other = g
+	}
+	wanted, _ := other.Contacts(want)
 	if made > 0 && wanted > 0 {
 		return refused(fmt.Sprintf("a %v with %d contacts, %s%v with %d", f, made, of, want, wanted), "")
 	}

@@ -152,14 +152,12 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, b.SKU, b.Price, b.Supplier))
 		}
 	}
-	var penalties []string
+	label := "   penalty"
 	for _, x := range q.Trial.Reasons {
-		if x.Outcome == rule.Reduced && !slices.Contains(penalties, x.Rule) {
-			penalties = append(penalties, x.Rule)
+		if x.Outcome == rule.Reduced {
+			p.Para(13, label, sentence(x.Says)+".")
+			label = ""
 		}
-	}
-	if len(penalties) > 0 {
-		p.Para(13, "   penalty", fmt.Sprintf("%s; --why %d explains", strings.Join(penalties, ", "), q.Number))
 	}
 }
 
