@@ -150,3 +150,27 @@ func TestTheSearchTellsClockDriversApart(t *testing.T) {
 	x, _ := p.Trial.Operating.Get()
 	assert.Equal(t, jedec.Rate(6400), x.Grade.Rate)
 }
+
+// However much is listed or lies in the drawer, a search ends, and says so.
+func TestASearchEnds(t *testing.T) {
+	wide := rig{takes: figures, system: "Windows 10 Pro 64-bit"}
+	for i := range most + 1 {
+		wide.places = append(wide.places, fmt.Sprintf("S%d A", i))
+	}
+	m, l := wide.machine(t)
+	_, err := Search(m, l, Goal{Reach: maybe.Just(64 * jedec.GiB)}, nil)
+	require.ErrorIs(t, err, ErrUnknown)
+	assert.Contains(t, err.Error(), "33 sockets are listed")
+
+	var drawer []stick.Stick
+	for i := range 200 {
+		one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
+		one.Times.TAA = maybe.Just(jedec.Picoseconds(12000 + i))
+		drawer = append(drawer, one)
+	}
+	m, l = rig{figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: drawer}, nil)
+	require.NoError(t, err)
+	assert.False(t, r.Exact, "66 million ways to take up to four of two hundred")
+	assert.Equal(t, stock.Money(0), r.Proposals[0].Cost)
+}

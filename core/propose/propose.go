@@ -161,6 +161,8 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	r.Considered.Exact = !s.stopped
 	found := s.front()
 	switch {
+	case len(found) == 0 && s.steps > mostSteps:
+		return r, fmt.Errorf("%w: hardly two of the modules at hand are alike, which leaves too many ways of keeping them; allow fewer to be taken out, or name fewer in the drawer", ErrStopped)
 	case len(found) == 0 && s.stopped:
 		return r, ErrStopped
 	case len(found) == 0:
@@ -188,7 +190,7 @@ func (s *search) below(r Result) (Result, error) {
 	want := s.goal.Reach.Or(0)
 	t := *s
 	t.goal.Reach = maybe.Just(jedec.Capacity(0))
-	t.least = make(map[spot][]vector)
+	t.least, t.steps = make(map[spot][]vector), 0
 	t.search()
 	best := -1
 	all := t.front()

@@ -83,10 +83,13 @@ func (s *search) search() {
 	}
 	s.fixed.kinds = nil // soldered ones are placed already
 	keep := make([]int, len(s.owned))
-	s.keeps(keep, 0)
+	s.keeps(keep, 0, s.judge.Sockets())
 }
 
-func (s *search) keeps(keep []int, i int) {
+// keeps goes through every way of keeping what is at hand, from the i-th group
+// on, that there is room for.
+func (s *search) keeps(keep []int, i, room int) {
+	s.steps++
 	if s.interrupted() {
 		return
 	}
@@ -96,15 +99,15 @@ func (s *search) keeps(keep []int, i int) {
 		}
 		return
 	}
-	for n := range len(s.owned[i].members) + 1 {
+	for n := range min(room, len(s.owned[i].members)) + 1 {
 		keep[i] = n
-		s.keeps(keep, i+1)
+		s.keeps(keep, i+1, room-n)
 	}
 	keep[i] = 0
 }
 
 func (s *search) interrupted() bool {
-	s.stopped = s.stopped || s.stop != nil && s.stop()
+	s.stopped = s.stopped || s.steps > mostSteps || s.stop != nil && s.stop()
 	return s.stopped
 }
 

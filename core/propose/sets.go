@@ -45,6 +45,7 @@ type choice struct {
 // weigh looks at one set, and keeps it unless one at the same spot beats it.
 func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	s.considered.Sets++
+	s.steps++
 	if s.considered.Sets%4096 == 0 && s.interrupted() {
 		return
 	}

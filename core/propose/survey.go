@@ -21,6 +21,11 @@ import (
 // has more sockets.
 const most = 32
 
+// mostSteps is how many ways of keeping and sets are looked at before a search
+// ends by itself: some seconds. Sixteen sockets with ten thousand offers take a
+// twentieth; only dozens of modules of which no two are alike come to it.
+const mostSteps = 1_000_000
+
 // maxKinds is how many kinds of module one proposal buys.
 const maxKinds = 3
 
@@ -56,6 +61,7 @@ type search struct {
 	considered Considered
 	stop       func() bool
 	stopped    bool
+	steps      int
 	plain      bool // sockets differ in nothing but channel and turn
 	least      map[spot][]vector
 	fixed      base
@@ -77,6 +83,8 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		return nil, fmt.Errorf("%w: no place for memory is known", ErrUnknown)
 	case m.Totals.Sockets.Standing == machine.Disputed:
 		return nil, fmt.Errorf("%w: how many sockets there are is disputed; open the machine and count them", ErrUnknown)
+	case s.judge.Sockets() > most:
+		return nil, fmt.Errorf("%w: %d sockets are listed, and no machine of this trade has more than %d; open the machine and count them", ErrUnknown, s.judge.Sockets(), most)
 	case s.judge.Sockets() == 0:
 		return nil, fmt.Errorf("%w: all memory is soldered, there is no socket", ErrBeyond)
 	case !known:
