@@ -68,6 +68,9 @@ func ParseMoney(text string) (m Money, currency string, err error) {
 	case 1:
 		v *= 10
 	}
+	if v > maxMoney {
+		return 0, "", fmt.Errorf("%w: %q is too large", ErrMoney, text)
+	}
 	if negative {
 		v = -v
 	}
