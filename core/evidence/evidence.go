@@ -3,9 +3,11 @@ package evidence
 import (
 	"fmt"
 	"strings"
+	"sync"
 
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/smbios"
 )
@@ -19,7 +21,7 @@ func Weigh(c card.Card, known catalogue.Catalogue) machine.Machine {
 	var m machine.Machine
 	s.identify(&m)
 	s.boards = known.Boards(boardNames(m)...)
-	s.highest = s.highestRates(m)
+	s.highest = sync.OnceValue(func() map[jedec.Generation]jedec.Rate { return s.highestRates(m) }) // only where a figure asks
 	m.Places = s.places(m.Kind)
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)

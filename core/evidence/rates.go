@@ -37,7 +37,7 @@ const (
 // such figures contradict each other, nothing is known. Nothing runs faster than
 // its controller's highest rate but under an overclocking profile: where a
 // running figure could be the clock of more than that alone, it is a rate.
-func conventionOf(devices []smbios.Device, highest map[jedec.Generation]jedec.Rate) convention {
+func conventionOf(devices []smbios.Device, highest func() map[jedec.Generation]jedec.Rate) convention {
 	found, byController := notKnown, notKnown
 	for _, d := range devices {
 		g, ok := d.Generation().Get()
@@ -46,8 +46,10 @@ func conventionOf(devices []smbios.Device, highest map[jedec.Generation]jedec.Ra
 		}
 		for i, figure := range []int{d.Speed.Or(0), d.Configured.Or(0)} {
 			list := readings(g, "", figure)
-			if top := highest[g]; i == 1 && len(list) == 2 && list[0].rate <= top && list[1].rate > top {
-				byController = writesRates
+			if i == 1 && len(list) == 2 && byController == notKnown {
+				if top := highest()[g]; list[0].rate <= top && list[1].rate > top {
+					byController = writesRates
+				}
 			}
 			if figure == 0 || len(list) != 1 {
 				continue

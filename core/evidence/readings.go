@@ -25,11 +25,11 @@ type sources struct {
 	chips       []eeprom    // module EEPROMs that could be decoded
 	hands       []handEntry // hand entries, in the order of the card
 	known       catalogue.Catalogue
-	boards      []catalogue.Board               // the catalogue's entries of this board or machine
-	outcomes    []pastJob                       // what earlier jobs on this machine showed
-	writes      convention                      // what firmware writes into its speed fields
-	highest     map[jedec.Generation]jedec.Rate // that the processor's controllers state
-	trouble     []machine.Conflict              // readings that could not be used, and why
+	boards      []catalogue.Board                      // the catalogue's entries of this board or machine
+	outcomes    []pastJob                              // what earlier jobs on this machine showed
+	writes      convention                             // what firmware writes into its speed fields
+	highest     func() map[jedec.Generation]jedec.Rate // that the processor's controllers state
+	trouble     []machine.Conflict                     // readings that could not be used, and why
 }
 
 // read decodes what a card holds. A reading that can't be decoded is named in
