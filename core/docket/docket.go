@@ -176,22 +176,20 @@ func spellings(s stick.Stick) (out []string) {
 // does not must be avoided.
 func (d *Docket) others(in Input, s stick.Stick) (accept, avoid []Choice) {
 	judge := trial.NewJudge(in.Machine, in.Limits)
+	own, _ := judge.Alone(s, true)
 	g := s.Generation.Or(jedec.GenerationUnknown)
 	try := func(what string, change func(*stick.Stick)) {
 		other := s
 		other.Label, other.Timing = maybe.None[jedec.Label](), maybe.None[jedec.Timing]()
 		change(&other)
 		outcome, reason := judge.Alone(other, true)
-		if outcome == rule.Refused {
+		if outcome == rule.Refused || outcome == rule.Likely && outcome > own { // it may run, and nobody need find out
 			avoid = append(avoid, Choice{what, shortly(reason.Says)})
 			return
 		}
 		penalty, ok := d.instead(in, s, other)
-		switch {
-		case ok:
+		if ok && outcome <= max(own, rule.Reduced) {
 			accept = append(accept, Choice{what, penalty})
-		case outcome == rule.Likely: // it may run, and nobody need find out
-			avoid = append(avoid, Choice{what, shortly(reason.Says)})
 		}
 	}
 	d.speeds(s, try)
@@ -356,8 +354,10 @@ func handling(m machine.Machine) []string {
 		steps = append(steps,
 			"Take the battery off, or unplug it inside first; some machines switch it off in the firmware's menus. Hold the power button for ten seconds.",
 			"Look for screws under feet, labels and rubber strips. Loosen snaps with a plastic tool, from the hinge side on. Never pull against resistance.")
-	} else {
+	} else if m.Kind.Or("") == machine.Desktop {
 		steps = append(steps, "Hold the power button for ten seconds. Open the side panel; lay the machine on its side.")
+	} else {
+		steps = append(steps, "Take a battery off or unplug it. Hold the power button for ten seconds. Open the machine as its kind is opened, without force.")
 	}
 	steps = append(steps, "Touch bare metal of the chassis before touching a module, and hold modules by their edges.")
 	small := false

@@ -8,6 +8,14 @@ import (
 	"epitome/core/rule"
 )
 
+// waitsWords says how sure a plan is that waits for a look.
+func waitsWords(d docket.Docket) string {
+	if d.Verdict == rule.Leans {
+		return "Likely, not settled."
+	}
+	return "Not proved yet."
+}
+
 // Docket lays out the slip and the fitting sheet as text.
 func (p *Page) Docket(d docket.Docket) {
 	for _, line := range d.Heading {
@@ -17,7 +25,7 @@ func (p *Page) Docket(d docket.Docket) {
 	p.Para(0, "", strings.Join(docketLines(d), "   "))
 	if len(d.Waits) > 0 {
 		p.Blank()
-		p.Heading("NOT PROVED YET. Before buying:")
+		p.Heading(strings.ToUpper(waitsWords(d)) + " Before buying:")
 		p.list(d.Waits)
 	}
 	p.Blank()

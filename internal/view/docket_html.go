@@ -12,7 +12,7 @@ import (
 // docketPage is one file with everything in it: it prints well and needs no
 // network. html/template escapes whatever comes from hardware, lists or people.
 var docketPage = sync.OnceValue(func() *template.Template {
-	return template.Must(template.New("docket").Funcs(template.FuncMap{"title": itemTitle, "rows": itemRows}).Parse(docketText))
+	return template.Must(template.New("docket").Funcs(template.FuncMap{"waits": waitsWords, "title": itemTitle, "rows": itemRows}).Parse(docketText))
 })
 
 const docketText = `<!doctype html>
@@ -28,7 +28,7 @@ table { border-collapse: collapse } td { padding: .6mm 4mm .6mm 0; vertical-alig
 img { width: 26mm; height: 26mm; image-rendering: pixelated }
 </style></head><body>
 <header><div>{{range .D.Heading}}<p class="shop">{{.}}</p>{{end}}<h1>{{.Title}}</h1><p>{{range $i, $x := .Lines}}{{if $i}} &middot; {{end}}{{$x}}{{end}}</p></div>{{if .Code}}<img alt="job {{.D.Job}}" src="{{.Code}}">{{end}}</header>
-{{if .D.Waits}}<div class="warn"><b>Not proved yet.</b> Before buying:<ul>{{range .D.Waits}}<li>{{.}}</li>{{end}}</ul></div>{{end}}
+{{if .D.Waits}}<div class="warn"><b>{{waits .D}}</b> Before buying:<ul>{{range .D.Waits}}<li>{{.}}</li>{{end}}</ul></div>{{end}}
 <p><b>{{.Verdict}}</b></p>
 <table class="map">{{range .Map}}<tr><td class="label">{{.Channel}}</td>{{range .Sites}}<td class="{{.Class}}">{{.Name}}<br><span{{if .New}} class="new"{{end}}>{{.Holds}}</span></td>{{end}}</tr>{{end}}</table>
 {{range .D.Items}}<h2>{{title .}}</h2><table>{{range rows .}}<tr><td>{{index . 0}}</td><td>{{index . 1}}</td></tr>{{end}}

@@ -42,7 +42,26 @@ func proposalSentence(r propose.Result) string {
 	if !r.Exact {
 		mood += " The search was stopped: better ones may exist."
 	}
+	if q.Trial.Verdict == rule.Leans {
+		mood = " Likely: first " + looksWords(q.Trial) + "." + mood
+	}
 	return s + "." + cheaper(r, list) + mood
+}
+
+// looksWords are the looks that settle a trial, one after the other.
+func looksWords(t trial.Trial) string {
+	var looks []string
+	for _, x := range t.Reasons {
+		if x.Outcome != rule.Likely {
+			continue
+		}
+		for _, d := range x.Depends {
+			if !slices.Contains(looks, d.Look) {
+				looks = append(looks, d.Look)
+			}
+		}
+	}
+	return strings.Join(looks, "; ")
 }
 
 // cheaper says, where the first one is not the cheapest, what that saves and what
@@ -117,8 +136,11 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 		if len(q.Picks) > 0 {
 			best = q.Picks[0]
 		}
-		if q.Trial.Verdict == rule.CannotTell {
+		switch q.Trial.Verdict {
+		case rule.CannotTell:
 			best = strings.TrimPrefix(best+", not proved", ", ")
+		case rule.Leans:
+			best = strings.TrimPrefix(best+", likely", ", ")
 		}
 		rows = append(rows, []string{fmt.Sprint(q.Number), c, q.Trial.Total.String(), runs, spread, fmt.Sprint(q.SocketsFree), fmt.Sprint(len(q.Removes)), best})
 	}
