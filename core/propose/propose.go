@@ -217,6 +217,9 @@ func (s *search) blocked(want jedec.Capacity) string {
 	if top, ok := s.limits.Reachable.Get(); ok && want > top {
 		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why[0].Says)
 	}
+	if s.goal.Spend.Known() && !s.goal.Reach.Known() {
+		return fmt.Sprintf("nothing that fits, and is better than what is there, is to be had for %v", s.goal.Spend.Or(0))
+	}
 	if s.goal.Spend.Known() {
 		return fmt.Sprintf("nothing that fits reaches it for %v", s.goal.Spend.Or(0))
 	}

@@ -39,8 +39,14 @@ const maxMoney = 1_000_000_00
 func ParseMoney(text string) (m Money, currency string, err error) {
 	s := strings.TrimSpace(strings.ToLower(text))
 	for sign, code := range symbols {
-		if strings.Contains(s, sign) {
-			s, currency = strings.TrimSpace(strings.ReplaceAll(s, sign, "")), code
+		if !strings.Contains(s, sign) {
+			continue
+		}
+		if currency != "" && code != "" && currency != code {
+			return 0, "", fmt.Errorf("%w: %q names two currencies", ErrMoney, text)
+		}
+		if s = strings.TrimSpace(strings.ReplaceAll(s, sign, "")); code != "" {
+			currency = code
 		}
 	}
 	if i := strings.IndexFunc(s, func(r rune) bool { return r >= 'a' && r <= 'z' }); i >= 0 {

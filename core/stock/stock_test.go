@@ -181,6 +181,13 @@ func BenchmarkRead10000Lines(b *testing.B) {
 
 // FuzzParseMoney reads any text as an amount: what is accepted is within what a
 // list can ask, and is read again from how it is written.
+func TestAPriceInTwoCurrenciesIsNone(t *testing.T) {
+	for text, ok := range map[string]bool{"£12": true, "12 €": true, "£12 €": false, "€ 12 £": false, "Fr. 12 CHF": true} {
+		_, _, err := stock.ParseMoney(text)
+		require.Equal(t, ok, err == nil, text)
+	}
+}
+
 func FuzzParseMoney(f *testing.F) {
 	for _, s := range []string{"61.90", "61,90 €", "1.234,50", "1'234.50 CHF", "-5", "£12", "12 EUR", "٣"} {
 		f.Add(s)
