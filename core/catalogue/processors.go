@@ -8,6 +8,7 @@ import (
 	"sync"
 
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/maybe"
 )
 
@@ -21,6 +22,15 @@ type Processor struct {
 	Maker         string           // "intel" or "amd"; taken from the brand where empty
 	Brand         string           // the brand string as the processor gives it
 	Family, Model maybe.Value[int] // display values, as cpuinfo shows them
+}
+
+// ProcessorOf is what a machine tells of its processor.
+func ProcessorOf(m machine.Machine) Processor {
+	p := Processor{Brand: m.Processor.Or("")}
+	if id, ok := m.CPUID.Get(); ok {
+		p.Family, p.Model = maybe.Just(id.Family), maybe.Just(id.Model)
+	}
+	return p
 }
 
 // A Controller is the memory controller of a processor family for one

@@ -52,10 +52,7 @@ func study(m machine.Machine, k catalogue.Catalogue) subject {
 // recognise finds the memory controller: the processor's own, or that of the
 // northbridge where the processor has none.
 func (s *subject) recognise(k catalogue.Catalogue) {
-	p := catalogue.Processor{Brand: s.m.Processor.Or("")}
-	if id, ok := s.m.CPUID.Get(); ok {
-		p.Family, p.Model = maybe.Just(id.Family), maybe.Just(id.Model)
-	}
+	p := catalogue.ProcessorOf(s.m)
 	s.controllers = k.Controllers(p)
 	for _, id := range s.m.PCI {
 		for _, c := range k.Chipsets(id) {

@@ -6,7 +6,6 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/maybe"
 	"epitome/core/smbios"
 )
 
@@ -73,12 +72,8 @@ func conventionOf(devices []smbios.Device, highest func() map[jedec.Generation]j
 // highestRates are the highest that the processor's controllers state, one a
 // generation.
 func (s sources) highestRates(m machine.Machine) map[jedec.Generation]jedec.Rate {
-	p := catalogue.Processor{Brand: m.Processor.Or("")}
-	if id, ok := m.CPUID.Get(); ok {
-		p.Family, p.Model = maybe.Just(id.Family), maybe.Just(id.Model)
-	}
 	out := make(map[jedec.Generation]jedec.Rate)
-	for _, c := range s.known.Controllers(p) {
+	for _, c := range s.known.Controllers(catalogue.ProcessorOf(m)) {
 		if g, _, ok := jedec.ParseGeneration(c.Generation); ok {
 			out[g] = max(out[g], c.Rate.Or(0))
 		}

@@ -190,7 +190,7 @@ func (s *search) chosen(front []vector, most int, everything bool) (out []Propos
 	return out, len(front) - len(out)
 }
 
-// best is the place of the first that none is better than.
+// bestOf is the place of the first that none is better than.
 func bestOf(front []vector, better func(a, b vector) int) (best int) {
 	for i := range front {
 		if better(front[i], front[best]) < 0 {
