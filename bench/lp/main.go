@@ -13,6 +13,7 @@ import (
 	"strconv"
 	"time"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -29,19 +30,19 @@ const sockets = 4
 // workshop is a machine with four empty sockets on two channels, of which
 // everything is known.
 func workshop() (machine.Machine, ceiling.Limits) {
-	firm := func(a machine.Attach) machine.Finding[machine.Attach] {
-		return machine.Finding[machine.Attach]{Value: maybe.Just(a), Standing: machine.Settled}
+	firm := func(a machine.Attach) fact.Fact[machine.Attach] {
+		return fact.Known(a)
 	}
 	m := machine.Machine{
-		Processor: machine.Finding[string]{Value: maybe.Just("Petrel P5"), Standing: machine.Settled},
-		OS:        machine.Finding[string]{Value: maybe.Just("Windows 11 Pro 64-bit"), Standing: machine.Settled},
+		Processor: fact.Known("Petrel P5"),
+		OS:        fact.Known("Windows 11 Pro 64-bit"),
 	}
 	for _, name := range []string{"A1", "A2", "B1", "B2"} {
-		m.Places = append(m.Places, machine.Place{Name: name, Channel: machine.Finding[string]{Value: maybe.Just(name[:1]), Standing: machine.Settled}, Attach: firm(machine.Socket),
-			Filled: machine.Finding[bool]{Value: maybe.Just(false), Standing: machine.Settled}, Form: machine.Finding[jedec.Form]{Value: maybe.Just(jedec.DIMM), Standing: machine.Settled}})
+		m.Places = append(m.Places, machine.Place{Name: name, Channel: fact.Known(name[:1]), Attach: firm(machine.Socket),
+			Filled: fact.Known(false), Form: fact.Known(jedec.DIMM)})
 	}
-	m.Totals.Sockets = machine.Finding[int]{Value: maybe.Just(sockets), Standing: machine.Settled}
-	m.Totals.Soldered = machine.Finding[jedec.Capacity]{Value: maybe.Just(jedec.Capacity(0)), Standing: machine.Settled}
+	m.Totals.Sockets = fact.Known(sockets)
+	m.Totals.Soldered = fact.Known(jedec.Capacity(0))
 	o, faults := catalogue.ParseOverlay("bench", []byte(`epitome-catalogue: 1
 processors:
   - brand: Petrel

@@ -1,10 +1,9 @@
 package catalogue
 
 import (
+	"epitome/core/fact"
 	"slices"
 	"strings"
-
-	"epitome/core/machine"
 )
 
 // A Catalogue is what is known: the embedded tables, with the user's own
@@ -42,11 +41,11 @@ const (
 
 // Standing returns how firmly a figure of the entry stands: settled only
 // where the row leads with high confidence and both compilations have the cell.
-func (c Controller) Standing(l Limit) machine.Standing {
+func (c Controller) Standing(l Limit) fact.Standing {
 	if c.Confidence == High && !c.softIn(l) {
-		return machine.Settled
+		return fact.Settled
 	}
-	return machine.Leaning
+	return fact.Leaning
 }
 
 func (c Controller) softIn(l Limit) bool {

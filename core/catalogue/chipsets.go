@@ -7,8 +7,8 @@ import (
 	"strings"
 	"sync"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 )
 
@@ -52,10 +52,10 @@ func (c Chipset) RateCap(generation string) maybe.Value[jedec.Rate] {
 }
 
 // Standing returns how firmly a figure of the chipset stands.
-func (c Chipset) Standing(l Limit) machine.Standing {
+func (c Chipset) Standing(l Limit) fact.Standing {
 	stands := Controller{Confidence: c.Confidence, Soft: c.Soft}.Standing(l)
 	if c.Recalled {
-		return min(stands, machine.Leaning)
+		return min(stands, fact.Leaning)
 	}
 	return stands
 }

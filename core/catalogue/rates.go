@@ -4,8 +4,8 @@ import (
 	"maps"
 	"slices"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 )
 
@@ -31,17 +31,17 @@ type Population struct {
 // RateFor returns the official highest rate for a population, and how firmly
 // it stands. It is unknown where none is published for so many modules. A rate
 // published without ranks only leans for modules of two.
-func (c Controller) RateFor(p Population) machine.Finding[jedec.Rate] {
+func (c Controller) RateFor(p Population) fact.Fact[jedec.Rate] {
 	best, dual, limit := c.Rate, c.Rates.OneDual, RateOne
 	switch {
 	case p.Modules == 2:
 		best, dual, limit = c.Rates.Two, c.Rates.TwoDual, RateTwo
 	case p.Modules > 2 || p.Modules < 1:
-		return machine.Finding[jedec.Rate]{}
+		return fact.Fact[jedec.Rate]{}
 	}
 	rate, known := best.Get()
 	if !known {
-		return machine.Finding[jedec.Rate]{}
+		return fact.Fact[jedec.Rate]{}
 	}
 	if plain, ok := c.Rates.OnePlain.Get(); ok && p.Modules == 1 && !p.Clocked {
 		rate = min(rate, plain)
@@ -53,13 +53,13 @@ func (c Controller) RateFor(p Population) machine.Finding[jedec.Rate] {
 	ranks, ranked := p.Ranks.Get()
 	if lower, ok := dual.Get(); ok && (!ranked || ranks > 1) {
 		if !ranked && lower < rate {
-			standing = machine.Leaning
+			standing = fact.Leaning
 		}
 		rate = min(rate, lower)
 	} else if !ok && (!ranked || ranks > 1) {
-		standing = machine.Leaning
+		standing = fact.Leaning
 	}
-	return machine.Finding[jedec.Rate]{Value: maybe.Just(rate), Standing: standing}
+	return fact.Of(rate, standing)
 }
 
 // rates reads the columns beside rate_1dpc. Where the brand's tier sets the

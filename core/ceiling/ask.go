@@ -4,8 +4,8 @@ import (
 	"fmt"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 )
 
 // An Answer says whether a machine may go to a size or a rate.
@@ -30,9 +30,9 @@ func (l Limits) ForSize(size jedec.Capacity) Answer {
 			return a
 		}
 	} else if size > top && len(a.Against) == 0 {
-		a.Yes, a.No = false, l.Reachable.Standing == machine.Settled
+		a.Yes, a.No = false, l.Reachable.Standing() == fact.Settled
 		a.Says = fmt.Sprintf("%s: no ceiling on the whole forbids %v, but the places come to %v: %s.",
-			map[bool]string{true: "No", false: "Likely not"}[a.No], size, top, l.Reachable.Why[0].Says)
+			map[bool]string{true: "No", false: "Likely not"}[a.No], size, top, l.Reachable.Why()[0].Says)
 		return a
 	}
 	a.Says = a.sentence(size.String())
@@ -66,10 +66,10 @@ func weighUp(row []Ceiling, want int64) Answer {
 			asked = true
 			if want > most {
 				a.Against = append(a.Against, c)
-				a.No = a.No || c.Standing == machine.Settled
+				a.No = a.No || c.Standing == fact.Settled
 				a.Softly = a.Softly && c.Softer || len(a.Against) == 1 && c.Softer
 			}
-		case !c.Holds() && c.Source != Board && c.Source != Technician && !(c.What == OSCapacity && c.Standing >= machine.Leaning):
+		case !c.Holds() && c.Source != Board && c.Source != Technician && !(c.What == OSCapacity && c.Standing >= fact.Leaning):
 			a.NotKnown = append(a.NotKnown, c)
 		}
 	}
@@ -95,7 +95,7 @@ func (a Answer) sentence(what string) string {
 // said names the sources of ceilings, the firm ones where there are any.
 func said(list []Ceiling) string {
 	for _, c := range list {
-		if c.Standing == machine.Settled {
+		if c.Standing == fact.Settled {
 			return "the " + string(c.Source)
 		}
 	}

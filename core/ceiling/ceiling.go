@@ -11,6 +11,7 @@ package ceiling
 
 import (
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -64,7 +65,7 @@ type Ceiling struct {
 	Allowed maybe.Value[[]string] // what is allowed, where the limit is a list
 	// Standing is Disputed where what is fitted contradicts the limit; then it
 	// limits nothing.
-	Standing machine.Standing
+	Standing fact.Standing
 	Binding  bool
 	// Softer: smaller than the one that binds, and not firm enough to bind.
 	Softer bool
@@ -74,17 +75,17 @@ type Ceiling struct {
 
 // Holds reports whether the ceiling is known and not contradicted.
 func (c Ceiling) Holds() bool {
-	return c.Standing >= machine.Leaning && (c.Most.Known() || c.Allowed.Known())
+	return c.Standing >= fact.Leaning && (c.Most.Known() || c.Allowed.Known())
 }
 
 // Limits are all ceilings of one machine.
 type Limits struct {
 	Ceilings  []Ceiling
-	Reachable machine.Finding[jedec.Capacity]
+	Reachable fact.Fact[jedec.Capacity]
 	// Generation is what the sockets take; where there are none, what is
 	// soldered.
-	Generation machine.Finding[jedec.Generation]
-	Form       machine.Finding[jedec.Form]
+	Generation fact.Fact[jedec.Generation]
+	Form       fact.Fact[jedec.Form]
 	subject    subject
 }
 
@@ -168,7 +169,7 @@ func tighter(a, b Ceiling) bool {
 	if a.Standing != b.Standing {
 		return a.Standing > b.Standing
 	}
-	if a.Standing < machine.Settled && (a.Source == Firmware) != (b.Source == Firmware) {
+	if a.Standing < fact.Settled && (a.Source == Firmware) != (b.Source == Firmware) {
 		return b.Source == Firmware
 	}
 	x, ok1 := a.Most.Get()

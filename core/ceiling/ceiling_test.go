@@ -11,6 +11,7 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
 	"epitome/core/evidence"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -94,7 +95,7 @@ func cell(l ceiling.Limits, w ceiling.What, by ceiling.Source) string {
 		} else if list, ok := c.Allowed.Get(); ok {
 			text = fmt.Sprint(list)
 		}
-		if c.Standing > machine.Unknown {
+		if c.Standing > fact.Unknown {
 			text += " " + c.Standing.String()
 		}
 		if c.Binding {
@@ -138,7 +139,7 @@ func TestAMiddleAgedLaptop(t *testing.T) {
 		{ceiling.Ranks, ceiling.Standard, "2 settled!"},
 		{ceiling.Profiles, ceiling.Board, "open"},
 	})
-	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value)
+	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value())
 }
 
 func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
@@ -160,8 +161,8 @@ func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
 		{ceiling.Volts, ceiling.Chipset, "open"},
 		{ceiling.Volts, ceiling.Standard, "[1.8 V] settled!"},
 	})
-	assert.Equal(t, maybe.Just(8*jedec.GiB), l.Reachable.Value)
-	assert.Equal(t, machine.Leaning, l.Reachable.Standing)
+	assert.Equal(t, maybe.Just(8*jedec.GiB), l.Reachable.Value())
+	assert.Equal(t, fact.Leaning, l.Reachable.Standing())
 }
 
 func TestANewDesktop(t *testing.T) {
@@ -223,8 +224,8 @@ boards:
 		{ceiling.Rate, ceiling.Board, "2400 settled!"},
 		{ceiling.Kinds, ceiling.Processor, "open"},
 	})
-	assert.Equal(t, maybe.Just(24*jedec.GiB), l.Reachable.Value, "16 GB and 8 GB")
-	assert.Equal(t, machine.Leaning, l.Reachable.Standing, "the processor might allow less")
+	assert.Equal(t, maybe.Just(24*jedec.GiB), l.Reachable.Value(), "16 GB and 8 GB")
+	assert.Equal(t, fact.Leaning, l.Reachable.Standing(), "the processor might allow less")
 	a := l.ForSize(24 * jedec.GiB)
 	assert.False(t, a.Yes || a.No)
 	assert.True(t, l.ForSize(32*jedec.GiB).No)
@@ -250,7 +251,7 @@ func TestNothingKnown(t *testing.T) {
 		}
 		assert.NotEmpty(t, c.Says)
 	}
-	assert.Equal(t, machine.Unknown, l.Reachable.Standing)
+	assert.Equal(t, fact.Unknown, l.Reachable.Standing())
 	a := l.ForSize(8 * jedec.GiB)
 	assert.False(t, a.Yes || a.No)
 	a = l.ForRate(3200, catalogue.Population{Modules: 1})
@@ -265,16 +266,16 @@ func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
 	l := r.limits(catalogue.Catalogue{})
 	// The processor's 32 GB are firm, and firmware's 16 what was tested: it binds
 	// nothing, and is said.
-	assert.Equal(t, maybe.Just(20*jedec.GiB), l.Reachable.Value)
-	assert.Equal(t, machine.Leaning, l.Reachable.Standing)
-	assert.Contains(t, l.Reachable.Why[0].Says, "4 GB soldered and 16 GB, within 32 GB (processor)")
-	assert.Contains(t, l.Reachable.Against[0].Says, "16 GB")
+	assert.Equal(t, maybe.Just(20*jedec.GiB), l.Reachable.Value())
+	assert.Equal(t, fact.Leaning, l.Reachable.Standing())
+	assert.Contains(t, l.Reachable.Why()[0].Says, "4 GB soldered and 16 GB, within 32 GB (processor)")
+	assert.Contains(t, l.Reachable.Against()[0].Says, "16 GB")
 	assert.True(t, l.ForSize(20*jedec.GiB).Softly, "the same question gets the same answer")
 	assert.True(t, l.ForSize(12*jedec.GiB).Yes)
 	r.hand += "maximum: {size: 12GB, from: manual}\n"
 	l = r.limits(catalogue.Catalogue{})
 	check(t, l, []want{{ceiling.Capacity, ceiling.Technician, "12288 settled!"}, {ceiling.Capacity, ceiling.Firmware, "16384 leaning"}})
-	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value, "the manual's figure is firm for the board")
+	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value(), "the manual's figure is firm for the board")
 	a := l.ForSize(16 * jedec.GiB)
 	assert.True(t, a.No)
 	// Of a processor that nobody knows, firmware's is all there is: 16 GB stated
@@ -282,8 +283,8 @@ func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
 	r.brand, r.family, r.model = "Petrel P5", 6, 0xC8
 	r.hand = "places: [{name: Onboard, attach: soldered}]\n"
 	l = r.limits(catalogue.Catalogue{})
-	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value, "16 GB stated, 4 soldered: 8 is the largest that fits")
-	assert.Contains(t, l.Reachable.Why[0].Says, "4 GB soldered and 8 GB")
+	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value(), "16 GB stated, 4 soldered: 8 is the largest that fits")
+	assert.Contains(t, l.Reachable.Why()[0].Says, "4 GB soldered and 8 GB")
 	a = l.ForSize(16 * jedec.GiB)
 	assert.False(t, a.Yes, "%s", a.Says)
 	assert.Contains(t, a.Says, "the places come to 12 GB")
@@ -303,7 +304,7 @@ func TestALimitBelowWhatIsFittedIsContradicted(t *testing.T) {
 	l := r.limits(catalogue.Catalogue{})
 	for _, c := range l.On(ceiling.Capacity) {
 		if c.Source == ceiling.Processor || c.Source == ceiling.Firmware {
-			assert.Equal(t, machine.Disputed, c.Standing, c.Says)
+			assert.Equal(t, fact.Disputed, c.Standing, c.Says)
 			assert.False(t, c.Binding)
 		}
 	}
@@ -325,7 +326,7 @@ func ExampleOf() {
 	m := evidence.Weigh(laptop().card(), catalogue.Catalogue{})
 	l := ceiling.Of(m, catalogue.Catalogue{})
 	top, _ := l.Reachable.Get()
-	fmt.Println(top, "-", l.Reachable.Why[0].Says)
+	fmt.Println(top, "-", l.Reachable.Why()[0].Says)
 	// Output: 32 GB - 2 × 16 GB, within 32 GB (processor)
 }
 

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -27,7 +28,7 @@ func (s subject) rateRow(p catalogue.Population) []Ceiling {
 	}
 	if grades := jedec.Grades(g); len(grades) > 0 {
 		top := grades[len(grades)-1].Rate
-		row = append(row, atMost(Rate, Standard, int64(top), machine.Settled, fmt.Sprintf("the fastest grade is %v-%d", g, int(top))))
+		row = append(row, atMost(Rate, Standard, int64(top), fact.Settled, fmt.Sprintf("the fastest grade is %v-%d", g, int(top))))
 	}
 	row = append(row, s.controllerRate(p))
 	if x, ok := s.chipset(); ok && s.from != Chipset {
@@ -52,7 +53,7 @@ func (s subject) controllerRate(p catalogue.Population) Ceiling {
 		}
 		return open(Rate, s.from, fmt.Sprintf("not published for %s with %s", c.Family, Filled(p)))
 	}
-	return atMost(Rate, s.from, int64(rate), f.Standing, fmt.Sprintf("%s runs %s at up to %v%s", c.Family, Filled(p), rate, basisOf(c.Where, c.Confidence, f.Standing)))
+	return atMost(Rate, s.from, int64(rate), f.Standing(), fmt.Sprintf("%s runs %s at up to %v%s", c.Family, Filled(p), rate, basisOf(c.Where, c.Confidence, f.Standing())))
 }
 
 // Filled says in words how a channel is filled.

@@ -6,32 +6,30 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 )
 
 // reachable is what the machine can come to: soldered memory stays, and each
 // socket takes the largest module that all ceilings allow, within what the
 // whole may hold. It stands no firmer than the softest ceiling it rests on.
-func (s subject) reachable(l Limits) machine.Finding[jedec.Capacity] {
+func (s subject) reachable(l Limits) fact.Fact[jedec.Capacity] {
 	t := s.m.Totals
 	sockets, ok1 := t.Sockets.Get()
 	soldered, ok2 := t.Soldered.Get()
 	if !ok1 || !ok2 {
-		return machine.Finding[jedec.Capacity]{}
+		return fact.Fact[jedec.Capacity]{}
 	}
-	f := machine.Finding[jedec.Capacity]{Standing: min(t.Sockets.Standing, t.Soldered.Standing)}
+	standing := min(t.Sockets.Standing(), t.Soldered.Standing())
 	if sockets == 0 {
-		f.Value = maybe.Just(soldered)
-		f.Why = []machine.Support{{Source: "sum over the places", Says: "all memory is soldered: it stays as it is"}}
-		return f
+		return fact.Of(soldered, standing, fact.Support{Source: "sum over the places", Says: "all memory is soldered: it stays as it is"})
 	}
 	whole, limited := l.Bound(Capacity)
 	each, sized := l.Bound(PerSlot)
 	g, known := s.generation.Get()
 	if !limited || !sized || !known {
-		return machine.Finding[jedec.Capacity]{}
+		return fact.Fact[jedec.Capacity]{}
 	}
 	most := jedec.Capacity(whole.Most) * jedec.MiB
 	room := jedec.Capacity(0)
@@ -44,20 +42,21 @@ func (s subject) reachable(l Limits) machine.Finding[jedec.Capacity] {
 	for _, size := range set {
 		total += size
 	}
-	f.Value = maybe.Just(total)
-	f.Standing = min(f.Standing, whole.By.Standing, each.By.Standing, s.generation.Standing)
+	standing = min(standing, whole.By.Standing, each.By.Standing, s.generation.Standing())
+	var doubts []fact.Support
 	if open := s.silent(l); open != "" {
-		f.Standing = min(f.Standing, machine.Leaning)
-		f.Against = []machine.Support{{Source: open, Says: "what it allows is not known"}}
+		doubts = append(doubts, fact.Support{Source: open, Says: "what it allows is not known"})
 	}
 	words := inWords(set)
 	if soldered > 0 {
 		words = fmt.Sprintf("%v soldered and %s", soldered, words)
 	}
-	f.Why = []machine.Support{{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %s (%s)", words, amount(whole.Most, "MiB"), whole.By.Source)}}
 	for _, c := range whole.Softer {
-		f.Against = append(f.Against, machine.Support{Source: string(c.Source), Says: c.Says})
-		f.Standing = min(f.Standing, machine.Leaning)
+		doubts = append(doubts, fact.Support{Source: string(c.Source), Says: c.Says})
+	}
+	f := fact.Of(total, standing, fact.Support{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %s (%s)", words, amount(whole.Most, "MiB"), whole.By.Source)})
+	if len(doubts) > 0 {
+		f = f.Softened(fact.Leaning, doubts...)
 	}
 	return f
 }
@@ -160,7 +159,7 @@ func (l Limits) Supplies() []int {
 
 // SuppliesStated returns who states the supplies and how firmly; nothing where
 // nobody does beside the standard.
-func (l Limits) SuppliesStated() (says string, standing machine.Standing) {
+func (l Limits) SuppliesStated() (says string, standing fact.Standing) {
 	for _, c := range l.On(Volts) {
 		if c.Source != Standard && c.Holds() && (says == "" || c.Standing < standing) {
 			says, standing = c.Says, c.Standing

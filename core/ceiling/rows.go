@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -18,11 +19,11 @@ func open(w What, by Source, says string) Ceiling {
 	return Ceiling{What: w, Source: by, Says: says}
 }
 
-func atMost(w What, by Source, most int64, standing machine.Standing, says string) Ceiling {
+func atMost(w What, by Source, most int64, standing fact.Standing, says string) Ceiling {
 	return Ceiling{What: w, Source: by, Most: maybe.Just(most), Standing: standing, Says: says}
 }
 
-func among(w What, by Source, allowed []string, standing machine.Standing, says string) Ceiling {
+func among(w What, by Source, allowed []string, standing fact.Standing, says string) Ceiling {
 	return Ceiling{What: w, Source: by, Allowed: maybe.Just(allowed), Standing: standing, Says: says}
 }
 
@@ -59,11 +60,11 @@ func (s subject) notKnown() string {
 	}
 }
 
-func basisOf(where string, confidence catalogue.Confidence, standing machine.Standing) string {
+func basisOf(where string, confidence catalogue.Confidence, standing fact.Standing) string {
 	switch {
 	case where != "":
 		return " (" + where + ")"
-	case standing < machine.Settled:
+	case standing < fact.Settled:
 		return fmt.Sprintf(" (catalogue, %s confidence)", map[bool]string{true: "one source only,", false: string(confidence)}[confidence == catalogue.High])
 	}
 	return " (catalogue)"
@@ -95,7 +96,7 @@ func (s subject) capacity() []Ceiling {
 	row = append(row, s.byController(Capacity, catalogue.Most, "MiB", 1024, func(c catalogue.Controller) maybe.Value[int64] { return maybe.Map(c.Most, mib) }))
 	row = append(row, s.byBoard(Capacity, "MiB", func(b catalogue.Board) maybe.Value[int64] { return maybe.Map(b.Most, mib) })...)
 	row = append(row, s.stated(Capacity, machine.Whole, machine.ByTechnician, Technician)...)
-	if have, ok := s.m.Totals.Installed.Get(); ok && s.m.Totals.Installed.Standing == machine.Settled {
+	if have, ok := s.m.Totals.Installed.Get(); ok && s.m.Totals.Installed.Standing() == fact.Settled {
 		contradict(row, mib(have), "MiB")
 	}
 	return row
@@ -112,8 +113,8 @@ func (s subject) stated(w What, of machine.StatedOf, by machine.StatedBy, as Sou
 			most = int64(x.Rate)
 		}
 		c := atMost(w, as, most, x.Standing, x.Source+": "+x.Says)
-		if x.Standing == machine.Unknown {
-			c.Standing = machine.Disputed // stated, and contradicted by what is fitted
+		if x.Standing == fact.Unknown {
+			c.Standing = fact.Disputed // stated, and contradicted by what is fitted
 		}
 		row = append(row, c)
 	}
@@ -132,19 +133,19 @@ func (s subject) byBoard(w What, unit string, figure func(catalogue.Board) maybe
 	return []Ceiling{open(w, Board, "the board's entry does not say")}
 }
 
-func boardStanding(b catalogue.Board) machine.Standing {
+func boardStanding(b catalogue.Board) fact.Standing {
 	if b.Confidence == catalogue.High {
-		return machine.Settled
+		return fact.Settled
 	}
-	return machine.Leaning
+	return fact.Leaning
 }
 
 // contradict turns upper bounds below what is fitted and working into
 // contradicted ones.
 func contradict(row []Ceiling, fitted int64, unit string) {
 	for i := range row {
-		if most, ok := row[i].Most.Get(); ok && most < fitted && row[i].Standing >= machine.Leaning {
-			row[i].Standing = machine.Disputed
+		if most, ok := row[i].Most.Get(); ok && most < fitted && row[i].Standing >= fact.Leaning {
+			row[i].Standing = fact.Disputed
 			row[i].Says += fmt.Sprintf("; contradicted: %s are fitted", amount(fitted, unit))
 		}
 	}
@@ -161,10 +162,10 @@ func (s subject) system() []Ceiling {
 		return []Ceiling{open(OSCapacity, System, name+" is not in the catalogue")}
 	}
 	least, most, unlimited := int64(0), int64(0), false
-	standing := machine.Settled
+	standing := fact.Settled
 	for _, x := range s.systems {
 		if x.Confidence != catalogue.High {
-			standing = machine.Leaning
+			standing = fact.Leaning
 		}
 		size, limited := x.Most.Get()
 		if !limited {
@@ -200,7 +201,7 @@ func (s subject) perSlot() []Ceiling {
 	var row []Ceiling
 	if sizes := jedec.ModuleSizes(g); len(sizes) > 0 {
 		largest := sizes[len(sizes)-1]
-		row = append(row, atMost(PerSlot, Standard, mib(largest), machine.Settled, fmt.Sprintf("the largest unbuffered %v module is %v", g, largest)))
+		row = append(row, atMost(PerSlot, Standard, mib(largest), fact.Settled, fmt.Sprintf("the largest unbuffered %v module is %v", g, largest)))
 	}
 	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByFirmware, Firmware)...)
 	cell := s.byController(Density, catalogue.Density, "Mbit", 1024, densityOf)
@@ -220,7 +221,7 @@ func (s subject) perSlot() []Ceiling {
 // largestFitted is the largest module that sits in a socket for certain.
 func (s subject) largestFitted() (largest jedec.Capacity) {
 	for _, p := range s.m.Places {
-		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Capacity.Standing == machine.Settled {
+		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Capacity.Standing() == fact.Settled {
 			largest = max(largest, p.Module.Capacity.Or(0))
 		}
 	}
@@ -235,7 +236,7 @@ func (s subject) density() []Ceiling {
 	var row []Ceiling
 	if g, ok := s.generation.Get(); ok {
 		if d := g.Trait().Densities; len(d) > 0 {
-			row = append(row, atMost(Density, Standard, int64(d[len(d)-1]), machine.Settled, fmt.Sprintf("the densest %v die is %s", g, amount(int64(d[len(d)-1]), "Mbit"))))
+			row = append(row, atMost(Density, Standard, int64(d[len(d)-1]), fact.Settled, fmt.Sprintf("the densest %v die is %s", g, amount(int64(d[len(d)-1]), "Mbit"))))
 		}
 	}
 	row = append(row, s.byController(Density, catalogue.Density, "Mbit", 1024, densityOf))
@@ -252,18 +253,18 @@ func (s subject) ranks() []Ceiling {
 	if !s.generation.Known() {
 		return []Ceiling{open(Ranks, Standard, "the generation is not known")}
 	}
-	return []Ceiling{atMost(Ranks, Standard, unbufferedRanks, machine.Settled, "an unbuffered module has one rank or two")}
+	return []Ceiling{atMost(Ranks, Standard, unbufferedRanks, fact.Settled, "an unbuffered module has one rank or two")}
 }
 
 func (s subject) generations() []Ceiling {
 	var row []Ceiling
 	if len(s.controllers) > 0 {
 		var names []string
-		standing := machine.Settled
+		standing := fact.Settled
 		for _, c := range s.controllers {
 			names = append(names, c.Generation)
 			if c.Confidence != catalogue.High {
-				standing = machine.Leaning
+				standing = fact.Leaning
 			}
 		}
 		c := s.controllers[0]
@@ -278,7 +279,7 @@ func (s subject) generations() []Ceiling {
 		row = append(row, among(Generation, Board, b.Generations, boardStanding(b), b.Names[0]+" takes "+strings.Join(b.Generations, ", ")))
 	}
 	if g, ok := s.generation.Get(); ok {
-		row = append(row, among(Generation, Board, []string{g.String()}, s.generation.Standing, "what is fitted is "+g.String()+": a board takes one generation"))
+		row = append(row, among(Generation, Board, []string{g.String()}, s.generation.Standing(), "what is fitted is "+g.String()+": a board takes one generation"))
 	}
 	return row
 }

@@ -6,8 +6,8 @@ import (
 	"strings"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/stick"
 )
@@ -44,7 +44,7 @@ func (s subject) volts() []Ceiling {
 	var row []Ceiling
 	if g, ok := s.generation.Get(); ok && len(g.Trait().MilliVolts) > 0 {
 		list := g.Trait().MilliVolts
-		row = append(row, among(Volts, Standard, volts(list), machine.Settled, fmt.Sprintf("%v runs at %s", g, strings.Join(volts(list), " or "))))
+		row = append(row, among(Volts, Standard, volts(list), fact.Settled, fmt.Sprintf("%v runs at %s", g, strings.Join(volts(list), " or "))))
 	}
 	c, ok := s.controller.Get()
 	switch {
@@ -153,7 +153,7 @@ func (s subject) slots() []Ceiling {
 	}
 	if n, ok := s.slotsOfAChannel().Get(); ok && s.m.Totals.Sockets.Known() {
 		total, _ := s.sockets()
-		return append(row, atMost(DIMMs, Board, int64(n), s.m.Totals.Sockets.Standing, fmt.Sprintf("sockets on the board: %d, at most %d on a channel", total, n)))
+		return append(row, atMost(DIMMs, Board, int64(n), s.m.Totals.Sockets.Standing(), fmt.Sprintf("sockets on the board: %d, at most %d on a channel", total, n)))
 	}
 	return append(row, open(DIMMs, Board, "how many sockets there are is not settled"))
 }

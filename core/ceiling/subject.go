@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -20,8 +21,8 @@ type subject struct {
 	board       maybe.Value[catalogue.Board]
 	systems     []catalogue.System
 	numbered    []string // families with the processor's number, none of which its name fits
-	generation  machine.Finding[jedec.Generation]
-	form        machine.Finding[jedec.Form]
+	generation  fact.Fact[jedec.Generation]
+	form        fact.Fact[jedec.Form]
 	controller  maybe.Value[catalogue.Controller] // for the generation
 }
 
@@ -104,8 +105,8 @@ func inCommon(lists [][]catalogue.Controller) (out []catalogue.Controller) {
 
 // findGeneration is what the modules are. Where none tells, it is the only one
 // that controller, chipset and board all take, if there is just one.
-func (s subject) findGeneration() machine.Finding[jedec.Generation] {
-	var found machine.Finding[jedec.Generation]
+func (s subject) findGeneration() fact.Fact[jedec.Generation] {
+	var found fact.Fact[jedec.Generation]
 	sockets := slices.ContainsFunc(s.m.Places, func(p machine.Place) bool { return p.Attach.Or("") != machine.Soldered })
 	for _, p := range s.m.Places {
 		if p.Module == nil || sockets && p.Attach.Or("") == machine.Soldered && p.Module.Generation.Or(0).LowPower() {
@@ -115,8 +116,8 @@ func (s subject) findGeneration() machine.Finding[jedec.Generation] {
 		switch g, ok := f.Get(); {
 		case !ok:
 		case found.Known() && found.Or(0) != g:
-			return machine.Finding[jedec.Generation]{Standing: machine.Disputed, Why: append(found.Why, f.Why...)}
-		case !found.Known() || f.Standing > found.Standing:
+			return found.Opposed(f)
+		case !found.Known() || f.Standing() > found.Standing():
 			found = f
 		}
 	}
@@ -133,11 +134,10 @@ func (s subject) findGeneration() machine.Finding[jedec.Generation] {
 		left = b.Generations
 	}
 	if len(left) != 1 {
-		return machine.Finding[jedec.Generation]{}
+		return fact.Fact[jedec.Generation]{}
 	}
 	g, _, _ := jedec.ParseGeneration(left[0])
-	return machine.Finding[jedec.Generation]{Value: maybe.Just(g), Standing: machine.Leaning,
-		Why: []machine.Support{{Source: "catalogue", Says: "the only generation that all of them take"}}}
+	return fact.Of(g, fact.Leaning, fact.Support{Source: "catalogue", Says: "the only generation that all of them take"})
 }
 
 // othersTake reports whether chipset and board, as far as they are known, take
@@ -152,21 +152,21 @@ func (s subject) othersTake(generation string) bool {
 	return !ok || len(b.Generations) == 0 || slices.Contains(b.Generations, generation)
 }
 
-func (s subject) findForm() machine.Finding[jedec.Form] {
-	var found machine.Finding[jedec.Form]
+func (s subject) findForm() fact.Fact[jedec.Form] {
+	var found fact.Fact[jedec.Form]
 	for _, p := range s.m.Places {
 		if f, ok := p.Form.Get(); ok && p.Attach.Or("") == machine.Socket {
 			if found.Known() && found.Or(0) != f {
-				return machine.Finding[jedec.Form]{Standing: machine.Disputed, Why: append(found.Why, p.Form.Why...)}
+				return found.Opposed(p.Form)
 			}
-			if p.Form.Standing > found.Standing {
+			if p.Form.Standing() > found.Standing() {
 				found = p.Form
 			}
 		}
 	}
 	if b, ok := s.board.Get(); ok && !found.Known() {
 		if f, known := b.Form.Get(); known {
-			return machine.Finding[jedec.Form]{Value: maybe.Just(f), Standing: machine.Leaning, Why: []machine.Support{{Source: "catalogue, " + b.Where, Says: f.String()}}}
+			return fact.Of(f, fact.Leaning, fact.Support{Source: "catalogue, " + b.Where, Says: f.String()})
 		}
 	}
 	return found

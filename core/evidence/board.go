@@ -5,13 +5,14 @@ import (
 	"strings"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/machine"
 )
 
 // boardNames are the names by which the catalogue may know the machine.
 func boardNames(m machine.Machine) (names []string) {
 	maker := m.Maker.Or("")
-	for _, f := range []machine.Finding[string]{m.Board, m.Model} {
+	for _, f := range []fact.Fact[string]{m.Board, m.Model} {
 		if name, ok := f.Get(); ok {
 			names = append(names, name, strings.TrimSpace(maker+" "+name))
 		}
@@ -46,30 +47,30 @@ func (s sources) laidOut(name string) (found []layout) {
 func boardSource(b catalogue.Board) string { return "catalogue, " + b.Where + " (" + b.Basis + ")" }
 
 // boardAttach is the sign that the board in the catalogue gives.
-func (s sources) boardAttach(name string) (claims []claim[machine.Attach]) {
+func (s sources) boardAttach(name string) (claims []fact.Claim[machine.Attach]) {
 	for _, l := range s.laidOut(name) {
-		claims = append(claims, claimed(l.attach, prime, l.source, "the board's entry lists "+name+" as "+string(l.attach)))
+		claims = append(claims, fact.Claimed(l.attach, fact.Prime, l.source, "the board's entry lists "+name+" as "+string(l.attach)))
 	}
 	return claims
 }
 
 // outcomeAttach is the sign that an earlier job gives: a module that was fitted
 // there and found afterwards sits in a socket.
-func (s sources) outcomeAttach(name string) (claims []claim[machine.Attach]) {
+func (s sources) outcomeAttach(name string) (claims []fact.Claim[machine.Attach]) {
 	for _, o := range s.outcomes {
 		for _, p := range o.fitted {
 			if strings.EqualFold(p, name) {
-				claims = append(claims, claimed(machine.Socket, eyes, "outcome of "+o.date, "a module was fitted there, and found afterwards"))
+				claims = append(claims, fact.Claimed(machine.Socket, fact.Eyes, "outcome of "+o.date, "a module was fitted there, and found afterwards"))
 			}
 		}
 	}
 	return claims
 }
 
-func (s sources) boardChannel(name string) (claims []claim[string]) {
+func (s sources) boardChannel(name string) (claims []fact.Claim[string]) {
 	for _, l := range s.laidOut(name) {
 		if l.channel != "" {
-			claims = append(claims, claimed(l.channel, prime, l.source, "channel "+l.channel))
+			claims = append(claims, fact.Claimed(l.channel, fact.Prime, l.source, "channel "+l.channel))
 		}
 	}
 	return claims
@@ -91,9 +92,9 @@ func (s sources) hiddenPlaces(listed []string) (places []machine.Place) {
 			if len(listed) == 0 || known[strings.ToLower(slot.Name)] {
 				continue
 			}
-			p := machine.Place{Name: slot.Name, Channel: weigh(s.boardChannel(slot.Name)...), Attach: weigh(s.boardAttach(slot.Name)...)}
+			p := machine.Place{Name: slot.Name, Channel: fact.Weigh(s.boardChannel(slot.Name)...), Attach: fact.Weigh(s.boardAttach(slot.Name)...)}
 			if f, ok := b.Form.Get(); ok {
-				p.Form = weigh(claimed(f, prime, boardSource(b), fmt.Sprintf("takes %v", f)))
+				p.Form = fact.Weigh(fact.Claimed(f, fact.Prime, boardSource(b), fmt.Sprintf("takes %v", f)))
 			}
 			places = append(places, p)
 		}

@@ -7,6 +7,7 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/smbios"
@@ -34,8 +35,8 @@ func Weigh(c card.Card, known catalogue.Catalogue) machine.Machine {
 func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 	found := append(s.trouble, s.strangers()...)
 	installed, known := m.Totals.Installed.Get()
-	if stated := s.firmwareMaximum(); len(stated) > 0 && known && stated[0].value < installed {
-		maximum := stated[0].value
+	if stated := s.firmwareMaximum(); len(stated) > 0 && known && stated[0].Value < installed {
+		maximum := stated[0].Value
 		found = append(found, machine.Conflict{
 			About:   "maximum",
 			Says:    fmt.Sprintf("firmware states %v, %v are fitted", maximum, installed),
@@ -69,11 +70,11 @@ func open(m machine.Machine) []machine.Open {
 	if len(m.Places) == 0 {
 		found = append(found, machine.Open{About: "places", Settles: "open the machine and count its sockets"})
 	}
-	if len(m.Places) > 0 && m.Totals.Sockets.Standing == machine.Disputed {
+	if len(m.Places) > 0 && m.Totals.Sockets.Standing() == fact.Disputed {
 		found = append(found, machine.Open{About: "number of sockets", Settles: "open the machine and count its sockets"})
 	}
 	for _, p := range m.Places {
-		if p.Attach.Standing != machine.Settled {
+		if p.Attach.Standing() != fact.Settled {
 			found = append(found, machine.Open{About: "attach of " + p.Name, Settles: "look whether " + p.Name + " is a socket or chips on the board"})
 		}
 		if p.Module == nil {

@@ -9,6 +9,7 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -41,56 +42,30 @@ func filled(handle uint16, form, kind byte, mib uint32) compose.Device {
 	return compose.Device{Handle: handle, Array: 0x1000, MiB: mib, Form: form, Type: kind, Locator: "DIMM", Bank: "BANK"}
 }
 
-func TestWeighSettlesLeansAndDisputes(t *testing.T) {
-	a, b := "socket", "soldered"
-	c := func(v string, w weight) claim[string] { return claimed(v, w, v, v) }
-	for _, x := range []struct {
-		says     string
-		claims   []claim[string]
-		standing machine.Standing
-		value    maybe.Value[string]
-	}{
-		{"nothing said", nil, machine.Unknown, maybe.None[string]()},
-		{"one firm claim", []claim[string]{c(a, firm)}, machine.Settled, maybe.Just(a)},
-		{"one fair claim", []claim[string]{c(a, fair)}, machine.Leaning, maybe.Just(a)},
-		{"two fair claims that agree", []claim[string]{c(a, fair), c(a, fair)}, machine.Settled, maybe.Just(a)},
-		{"firm against firm", []claim[string]{c(a, firm), c(b, firm)}, machine.Disputed, maybe.None[string]()},
-		{"firm against fair", []claim[string]{c(a, firm), c(b, fair)}, machine.Leaning, maybe.Just(a)},
-		{"prime against firm", []claim[string]{c(b, firm), c(a, prime)}, machine.Settled, maybe.Just(a)},
-		{"hints alone decide nothing", []claim[string]{c(a, hint)}, machine.Unknown, maybe.None[string]()},
-		{"fair against hint", []claim[string]{c(b, hint), c(a, fair)}, machine.Leaning, maybe.Just(a)},
-	} {
-		f := weigh(x.claims...)
-		assert.Equal(t, x.standing, f.Standing, x.says)
-		assert.Equal(t, x.value, f.Value, x.says)
-		assert.Len(t, append(f.Why, f.Against...), len(x.claims), "%s: no claim is lost", x.says)
-	}
-}
-
 func TestAFullSizeDIMMInATowerIsASocket(t *testing.T) {
-	attach := func(kind byte, d compose.Device) machine.Finding[machine.Attach] {
+	attach := func(kind byte, d compose.Device) fact.Fact[machine.Attach] {
 		return weighed(bench(append(chassis(kind), compose.Array(0x1000, 8<<20, 1), d.Structure())...)).Places[0].Attach
 	}
 	f := attach(tower, filled(1, 0x09, 0x18, 2048))
-	assert.Equal(t, machine.Settled, f.Standing, "two independent signs")
+	assert.Equal(t, fact.Settled, f.Standing(), "two independent signs")
 	assert.Equal(t, machine.Socket, f.Or(""))
-	require.Len(t, f.Against, 1, "blank serial and part number speak against it, and stay listed")
-	assert.Equal(t, machine.Leaning, attach(laptop, filled(1, 0x09, 0x18, 2048)).Standing, "a laptop has no full-size DIMMs; the code alone leans")
-	assert.Equal(t, machine.Leaning, attach(tower, filled(1, 0x0D, 0x18, 2048)).Standing)
+	require.Len(t, f.Against(), 1, "blank serial and part number speak against it, and stay listed")
+	assert.Equal(t, fact.Leaning, attach(laptop, filled(1, 0x09, 0x18, 2048)).Standing(), "a laptop has no full-size DIMMs; the code alone leans")
+	assert.Equal(t, fact.Leaning, attach(tower, filled(1, 0x0D, 0x18, 2048)).Standing())
 }
 
 func TestOneFormCodeNeverSettlesALaptopPlace(t *testing.T) {
 	for _, form := range []byte{0x0D, 0x0B} {
 		m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, form, 0x1A, 4096).Structure())...))
-		assert.NotEqual(t, machine.Settled, m.Places[0].Attach.Standing)
+		assert.NotEqual(t, fact.Settled, m.Places[0].Attach.Standing())
 		assert.Contains(t, m.Open[0].Settles, "look whether DIMM is a socket or chips on the board")
 	}
 }
 
 func TestLowPowerGenerationsComeSoldered(t *testing.T) {
 	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, 0x0B, 0x1E, 4096).Structure())...))
-	assert.Equal(t, machine.Settled, m.Places[0].Attach.Standing)
-	assert.Equal(t, maybe.Just(jedec.Soldered), m.Places[0].Module.Form.Value)
+	assert.Equal(t, fact.Settled, m.Places[0].Attach.Standing())
+	assert.Equal(t, maybe.Just(jedec.Soldered), m.Places[0].Module.Form.Value())
 	sockets, known := m.Totals.Sockets.Get()
 	assert.True(t, known)
 	assert.Zero(t, sockets)
@@ -98,7 +73,7 @@ func TestLowPowerGenerationsComeSoldered(t *testing.T) {
 
 func TestAPlaceThatFirmwareCountsAndDoesNotListLeavesSocketsOpen(t *testing.T) {
 	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2), filled(1, 0x0D, 0x1A, 4096).Structure())...))
-	assert.Equal(t, machine.Disputed, m.Totals.Sockets.Standing)
+	assert.Equal(t, fact.Disputed, m.Totals.Sockets.Standing())
 	assert.False(t, m.Totals.SocketsFree.Known())
 	require.Len(t, m.Conflicts, 1)
 	assert.Equal(t, "firmware announces 2 places and lists 1", m.Conflicts[0].Says)
@@ -108,7 +83,7 @@ func TestMoreFittedThanStatedIsAConflict(t *testing.T) {
 	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 12<<20, 2), filled(1, 9, 0x18, 8192).Structure(), filled(2, 9, 0x18, 8192).Structure())...))
 	require.Len(t, m.Conflicts, 1)
 	assert.Equal(t, "firmware states 12 GB, 16 GB are fitted", m.Conflicts[0].Says)
-	assert.Equal(t, machine.Leaning, m.Totals.StatedMaximum.Standing)
+	assert.Equal(t, fact.Leaning, m.Totals.StatedMaximum.Standing())
 }
 
 func TestATotalOverAnUnknownSizeIsUnknown(t *testing.T) {
@@ -139,8 +114,8 @@ func TestTheProcessorsOwnNameOutweighsTheFirmwares(t *testing.T) {
 	c = bench(compose.Processor(4, "S", "Harbour Silicon", "pc-7.2", 0, 0, 2))
 	c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Data: []byte("processor\t: 0\nmodel name\t: Petrel   P5\n")})
 	m = weighed(c)
-	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value)
-	assert.Len(t, m.Processor.Against, 1, "the losing claim stays")
+	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value())
+	assert.Len(t, m.Processor.Against(), 1, "the losing claim stays")
 }
 
 func TestUnreadableReadingsAreNamed(t *testing.T) {
@@ -154,5 +129,5 @@ func TestUnreadableReadingsAreNamed(t *testing.T) {
 	assert.Contains(t, m.Conflicts[0].Says, "firmware entry point not usable")
 	assert.Contains(t, m.Conflicts[1].Says, "firmware table damaged: offset 0x0")
 	assert.Equal(t, "open the machine and count its sockets", m.Open[0].Settles)
-	assert.Equal(t, machine.Unknown, m.Totals.Installed.Standing)
+	assert.Equal(t, fact.Unknown, m.Totals.Installed.Standing())
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"epitome/core/card"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/smbios/compose"
@@ -107,9 +108,9 @@ func TestNoSettledFindingIsFalse(t *testing.T) {
 		switch {
 		case !known:
 			open++
-		case p.Attach.Standing == machine.Settled:
+		case p.Attach.Standing() == fact.Settled:
 			right++
-			assert.Equal(t, x.attach(), got, "%v: settled, and false: for %v, against %v", x, p.Attach.Why, p.Attach.Against)
+			assert.Equal(t, x.attach(), got, "%v: settled, and false: for %v, against %v", x, p.Attach.Why(), p.Attach.Against())
 		case got == x.attach():
 			leaning++
 		default:
@@ -118,9 +119,9 @@ func TestNoSettledFindingIsFalse(t *testing.T) {
 		}
 		assert.Equal(t, 8*jedec.GiB, p.Module.Capacity.Or(0), "%v", x)
 		if x.seen == "right" {
-			assert.Equal(t, machine.Settled, p.Attach.Standing, "%v: sight settles it", x)
+			assert.Equal(t, fact.Settled, p.Attach.Standing(), "%v: sight settles it", x)
 		}
-		if c := len(p.Attach.Why) + len(p.Attach.Against); known || p.Attach.Standing == machine.Disputed {
+		if c := len(p.Attach.Why()) + len(p.Attach.Against()); known || p.Attach.Standing() == fact.Disputed {
 			assert.Positive(t, c, "%v: no claim is lost", x)
 		}
 	}

@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/card"
-	"epitome/core/machine"
+	"epitome/core/fact"
 )
 
 // FuzzWeigh gives the whole way from readings to findings hostile bytes: it
@@ -30,12 +30,12 @@ func FuzzWeigh(f *testing.F) {
 		for _, p := range m.Places {
 			require.False(t, names[p.Name], "two places named %q", p.Name)
 			names[p.Name] = true
-			require.Equal(t, p.Attach.Known(), p.Attach.Standing >= machine.Leaning)
-			require.Equal(t, p.Filled.Known(), p.Filled.Standing >= machine.Leaning)
+			require.Equal(t, p.Attach.Known(), p.Attach.Standing() >= fact.Leaning)
+			require.Equal(t, p.Filled.Known(), p.Filled.Standing() >= fact.Leaning)
 			if p.Module != nil {
-				require.Equal(t, p.Module.Rated.Known(), p.Module.Rated.Standing >= machine.Leaning)
+				require.Equal(t, p.Module.Rated.Known(), p.Module.Rated.Standing() >= fact.Leaning)
 			}
 		}
-		require.Equal(t, m.Totals.Sockets.Known(), m.Totals.Sockets.Standing >= machine.Leaning)
+		require.Equal(t, m.Totals.Sockets.Known(), m.Totals.Sockets.Standing() >= fact.Leaning)
 	})
 }

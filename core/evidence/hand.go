@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"epitome/core/card"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/plain"
@@ -73,10 +74,10 @@ func (s *sources) trusted(c card.Card) card.Card {
 }
 
 // counted returns the number of sockets that somebody counted.
-func (s sources) countedSockets() (claims []claim[int]) {
+func (s sources) countedSockets() (claims []fact.Claim[int]) {
 	for _, h := range s.hands {
 		if h.Sockets > 0 {
-			claims = append(claims, claimed(h.Sockets, eyes, h.source, "counted: "+counted(h.Sockets, "socket")))
+			claims = append(claims, fact.Claimed(h.Sockets, fact.Eyes, h.source, "counted: "+counted(h.Sockets, "socket")))
 		}
 	}
 	return claims
@@ -84,23 +85,23 @@ func (s sources) countedSockets() (claims []claim[int]) {
 
 // handNamed are the claims that hand entries make about the machine itself.
 type handNamed struct {
-	kind                                            []claim[machine.Kind]
-	maker, model, board, processor, chipset, system []claim[string]
+	kind                                            []fact.Claim[machine.Kind]
+	maker, model, board, processor, chipset, system []fact.Claim[string]
 }
 
 func (s sources) handNames() (n handNamed) {
 	for _, h := range s.hands {
 		if h.Machine.Kind != "" {
-			n.kind = append(n.kind, claimed(machine.Kind(h.Machine.Kind), prime, h.source, "kind "+h.Machine.Kind))
+			n.kind = append(n.kind, fact.Claimed(machine.Kind(h.Machine.Kind), fact.Prime, h.source, "kind "+h.Machine.Kind))
 		}
 		for _, x := range []struct {
-			claims *[]claim[string]
+			claims *[]fact.Claim[string]
 			text   string
 			field  string
 		}{{&n.maker, h.Machine.Maker, "maker"}, {&n.model, h.Machine.Model, "model"}, {&n.board, h.Machine.Board, "board"}, {&n.processor, h.Machine.Processor, "processor"},
 			{&n.chipset, h.Machine.Chipset, "chipset"}, {&n.system, h.Machine.System, "system"}} {
 			if text := plain.Line(x.text); text != "" {
-				*x.claims = append(*x.claims, claimed(text, prime, h.source, fmt.Sprintf("%s %q", x.field, text)))
+				*x.claims = append(*x.claims, fact.Claimed(text, fact.Prime, h.source, fmt.Sprintf("%s %q", x.field, text)))
 			}
 		}
 	}
@@ -116,13 +117,13 @@ func (s sources) handLimits() (out []machine.Stated) {
 			what  string
 		}{{machine.Whole, h.Maximum, "a maximum of"}, {machine.EachSlot, h.PerSlot, "the largest module of a slot is"}} {
 			if size, ok := x.limit.Capacity().Get(); ok {
-				out = append(out, machine.Stated{By: machine.ByTechnician, Of: x.of, Capacity: size, Standing: machine.Settled,
+				out = append(out, machine.Stated{By: machine.ByTechnician, Of: x.of, Capacity: size, Standing: fact.Settled,
 					Source: h.source + ", " + x.limit.Named(), Says: x.what + " " + size.String()})
 			}
 		}
 		if h.Rate > 0 {
 			rate := jedec.Rate(h.Rate)
-			out = append(out, machine.Stated{By: machine.ByTechnician, Of: machine.TopRate, Rate: rate, Standing: machine.Settled,
+			out = append(out, machine.Stated{By: machine.ByTechnician, Of: machine.TopRate, Rate: rate, Standing: fact.Settled,
 				Source: h.source, Says: "the highest rate is " + rate.String()})
 		}
 	}
@@ -150,36 +151,36 @@ func (s sources) seen(name string) (found sighting) {
 	return found
 }
 
-func (g sighting) attach() (claims []claim[machine.Attach]) {
+func (g sighting) attach() (claims []fact.Claim[machine.Attach]) {
 	for _, p := range g {
 		if p.Attach != "" {
-			claims = append(claims, claimed(machine.Attach(p.Attach), eyes, p.source, "seen: "+p.Attach))
+			claims = append(claims, fact.Claimed(machine.Attach(p.Attach), fact.Eyes, p.source, "seen: "+p.Attach))
 		}
 		if strings.EqualFold(p.Holds, records.Free) {
-			claims = append(claims, claimed(machine.Socket, label, p.source, "seen empty: chips can't be missing"))
+			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.source, "seen empty: chips can't be missing"))
 		} else if s, err := stick.Parse(p.Holds); err == nil && p.Holds != "" && s.Form.Or(jedec.Soldered) != jedec.Soldered {
-			claims = append(claims, claimed(machine.Socket, label, p.source, "a module with a sticker of its own sits in a socket"))
+			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.source, "a module with a sticker of its own sits in a socket"))
 		}
 	}
 	return claims
 }
 
-func (g sighting) filled() (claims []claim[bool]) {
+func (g sighting) filled() (claims []fact.Claim[bool]) {
 	for _, p := range g {
 		if p.Holds != "" {
 			filled := !strings.EqualFold(p.Holds, records.Free)
-			claims = append(claims, claimed(filled, eyes, p.source, fmt.Sprintf("seen: %q", plain.Line(p.Holds))))
+			claims = append(claims, fact.Claimed(filled, fact.Eyes, p.source, fmt.Sprintf("seen: %q", plain.Line(p.Holds))))
 		} else if p.Attach == string(machine.Soldered) {
-			claims = append(claims, claimed(true, eyes, p.source, "soldered chips are there"))
+			claims = append(claims, fact.Claimed(true, fact.Eyes, p.source, "soldered chips are there"))
 		}
 	}
 	return claims
 }
 
-func (g sighting) form() (claims []claim[jedec.Form]) {
+func (g sighting) form() (claims []fact.Claim[jedec.Form]) {
 	for _, p := range g {
 		if f, ok := jedec.ParseForm(p.Takes); ok {
-			claims = append(claims, claimed(f, eyes, p.source, "takes "+f.String()))
+			claims = append(claims, fact.Claimed(f, fact.Eyes, p.source, "takes "+f.String()))
 		}
 	}
 	return claims
@@ -192,7 +193,7 @@ func (c *moduleClaims) sticker(g sighting) {
 			continue
 		}
 		if s, err := stick.Parse(p.Holds); err == nil {
-			c.stick(s, label, p.source+", sticker")
+			c.stick(s, fact.Label, p.source+", sticker")
 		}
 	}
 }
@@ -215,7 +216,7 @@ func (s sources) handPlaces(listed []string) []machine.Place {
 			}
 			known[strings.ToLower(name)] = true
 			seen := s.seen(name)
-			place := machine.Place{Name: name, Attach: weigh(seen.attach()...), Filled: weigh(seen.filled()...), Form: weigh(seen.form()...)}
+			place := machine.Place{Name: name, Attach: fact.Weigh(seen.attach()...), Filled: fact.Weigh(seen.filled()...), Form: fact.Weigh(seen.form()...)}
 			if place.Filled.Or(false) {
 				var c moduleClaims
 				c.sticker(seen)

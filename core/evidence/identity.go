@@ -5,6 +5,7 @@ import (
 	"strconv"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/records"
@@ -24,7 +25,7 @@ var kindOf = map[smbios.ChassisKind]machine.Kind{
 
 func (s sources) identify(m *machine.Machine) {
 	m.Kind = s.kind()
-	var maker, model, board, firmware []claim[string]
+	var maker, model, board, firmware []fact.Claim[string]
 	for _, y := range s.tables.Systems {
 		maker = s.text(maker, y.Maker, smbios.TypeSystem, "maker")
 		model = s.text(model, y.Product, smbios.TypeSystem, "product")
@@ -36,7 +37,7 @@ func (s sources) identify(m *machine.Machine) {
 			name = by + " " + name
 		}
 		if named {
-			board = append(board, claimed(name, firm, table(smbios.TypeBoard, ""), fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
+			board = append(board, fact.Claimed(name, fact.Firm, table(smbios.TypeBoard, ""), fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
 		}
 	}
 	for _, f := range s.tables.Firmware {
@@ -45,13 +46,13 @@ func (s sources) identify(m *machine.Machine) {
 			text += " of " + date
 		}
 		if ok {
-			firmware = append(firmware, claimed(text, firm, table(smbios.TypeFirmware, ""), fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
+			firmware = append(firmware, fact.Claimed(text, fact.Firm, table(smbios.TypeFirmware, ""), fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
 		}
 	}
 	h := s.handNames()
 	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
-	m.Chipset = weigh(append(h.chipset, s.chipset()...)...)
-	m.Maker, m.Model, m.Board, m.Firmware = weigh(maker...), weigh(model...), weigh(board...), weigh(firmware...)
+	m.Chipset = fact.Weigh(append(h.chipset, s.chipset()...)...)
+	m.Maker, m.Model, m.Board, m.Firmware = fact.Weigh(maker...), fact.Weigh(model...), fact.Weigh(board...), fact.Weigh(firmware...)
 	m.Processor, m.CPUID = s.processor(), s.cpuid()
 	for _, d := range s.pci {
 		m.PCI = append(m.PCI, d.ID())
@@ -61,8 +62,8 @@ func (s sources) identify(m *machine.Machine) {
 
 // system is the operating system: named by its own management object, or
 // known by the texts that only one kernel writes.
-func (s sources) system() machine.Finding[string] {
-	var claims []claim[string]
+func (s sources) system() fact.Fact[string] {
+	var claims []fact.Claim[string]
 	for _, o := range s.objects {
 		if o.Class != records.OperatingSystem {
 			continue
@@ -71,7 +72,7 @@ func (s sources) system() machine.Finding[string] {
 			if bits, ok := told(o.Text("OSArchitecture")); ok {
 				name += " " + bits
 			}
-			claims = append(claims, claimed(name, firm, "management object OperatingSystem", fmt.Sprintf("caption %q", o.Text("Caption"))))
+			claims = append(claims, fact.Claimed(name, fact.Firm, "management object OperatingSystem", fmt.Sprintf("caption %q", o.Text("Caption"))))
 		}
 	}
 	if s.hasCPU || len(s.memory) > 0 {
@@ -79,9 +80,9 @@ func (s sources) system() machine.Finding[string] {
 		if bits, why := s.kernelBits(); bits != "" {
 			name, says = name+" "+bits, says+"; "+why
 		}
-		claims = append(claims, claimed(name, firm, "procfs texts", says))
+		claims = append(claims, fact.Claimed(name, fact.Firm, "procfs texts", says))
 	}
-	return weigh(append(s.handNames().system, claims...)...)
+	return fact.Weigh(append(s.handNames().system, claims...)...)
 }
 
 // kernelBits tells a 32-bit kernel from a 64-bit one by its address space:
@@ -98,77 +99,77 @@ func (s sources) kernelBits() (bits, why string) {
 }
 
 // text adds the claim that a firmware string makes, if it says anything.
-func (s sources) text(claims []claim[string], text string, kind smbios.Type, field string) []claim[string] {
+func (s sources) text(claims []fact.Claim[string], text string, kind smbios.Type, field string) []fact.Claim[string] {
 	if name, ok := told(text); ok {
-		claims = append(claims, claimed(name, firm, table(kind, ""), fmt.Sprintf("%s %q", field, text)))
+		claims = append(claims, fact.Claimed(name, fact.Firm, table(kind, ""), fmt.Sprintf("%s %q", field, text)))
 	}
 	return claims
 }
 
 // chipset names the chipset whose PCI id is on the card. An id that several
 // chipsets carry names a group, and no one of them.
-func (s sources) chipset() (claims []claim[string]) {
+func (s sources) chipset() (claims []fact.Claim[string]) {
 	for _, d := range s.pci {
 		found := s.known.Chipsets(d.ID())
 		if len(found) != 1 {
 			continue
 		}
-		w := firm
+		w := fact.Firm
 		if found[0].Recalled || found[0].Confidence != catalogue.High {
-			w = fair
+			w = fact.Fair
 		}
-		claims = append(claims, claimed(found[0].Name, w, "PCI ids", fmt.Sprintf("%s at %s", d.ID(), d.Address)))
+		claims = append(claims, fact.Claimed(found[0].Name, w, "PCI ids", fmt.Sprintf("%s at %s", d.ID(), d.Address)))
 	}
 	return claims
 }
 
-func (s sources) kind() machine.Finding[machine.Kind] {
-	var claims []claim[machine.Kind]
+func (s sources) kind() fact.Fact[machine.Kind] {
+	var claims []fact.Claim[machine.Kind]
 	for _, c := range s.tables.Chassis {
 		if kind, ok := kindOf[c.Kind]; ok {
-			claims = append(claims, claimed(kind, firm, table(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
+			claims = append(claims, fact.Claimed(kind, fact.Firm, table(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
 		}
 	}
-	return weigh(append(s.handNames().kind, claims...)...)
+	return fact.Weigh(append(s.handNames().kind, claims...)...)
 }
 
 // processor prefers the brand string that the processor itself reports over
 // what firmware wrote into its table.
-func (s sources) processor() machine.Finding[string] {
-	var claims []claim[string]
+func (s sources) processor() fact.Fact[string] {
+	var claims []fact.Claim[string]
 	if name, ok := told(s.cpu.Brand); s.hasCPU && ok {
-		claims = append(claims, claimed(name, prime, "cpuinfo", fmt.Sprintf("model name %q", s.cpu.Brand)))
+		claims = append(claims, fact.Claimed(name, fact.Prime, "cpuinfo", fmt.Sprintf("model name %q", s.cpu.Brand)))
 	}
 	for _, o := range s.objects {
 		if name, ok := told(o.Text("Name")); ok && o.Class == records.Processor {
-			claims = append(claims, claimed(name, prime, "management object Processor", fmt.Sprintf("name %q", o.Text("Name"))))
+			claims = append(claims, fact.Claimed(name, fact.Prime, "management object Processor", fmt.Sprintf("name %q", o.Text("Name"))))
 			break
 		}
 	}
 	for _, p := range s.tables.Processors {
 		if name, ok := told(p.Version); ok {
-			claims = append(claims, claimed(name, firm, table(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
+			claims = append(claims, fact.Claimed(name, fact.Firm, table(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
 			break // more sockets hold more of the same
 		}
 	}
-	return weigh(append(s.handNames().processor, claims...)...)
+	return fact.Weigh(append(s.handNames().processor, claims...)...)
 }
 
 // cpuid is the processor's number: as the system shows it, or as firmware and
 // management objects keep it, undivided.
-func (s sources) cpuid() machine.Finding[machine.CPUID] {
-	var claims []claim[machine.CPUID]
+func (s sources) cpuid() fact.Fact[machine.CPUID] {
+	var claims []fact.Claim[machine.CPUID]
 	family, ok1 := s.cpu.Family.Get()
 	model, ok2 := s.cpu.Model.Get()
 	if ok1 && ok2 {
 		id := machine.CPUID{Family: family, Model: model, Stepping: s.cpu.Stepping.Or(0)}
-		claims = append(claims, claimed(id, prime, "cpuinfo", fmt.Sprintf("family %d, model %d, stepping %d", id.Family, id.Model, id.Stepping)))
+		claims = append(claims, fact.Claimed(id, fact.Prime, "cpuinfo", fmt.Sprintf("family %d, model %d, stepping %d", id.Family, id.Model, id.Stepping)))
 	}
 	undivided := func(eax uint64, source string) {
 		var id machine.CPUID
 		id.Family, id.Model, id.Stepping = smbios.Signature(uint32(eax))
 		if id.Family > 0 {
-			claims = append(claims, claimed(id, firm, source, fmt.Sprintf("signature 0x%08X", uint32(eax))))
+			claims = append(claims, fact.Claimed(id, fact.Firm, source, fmt.Sprintf("signature 0x%08X", uint32(eax))))
 		}
 	}
 	for _, p := range s.tables.Processors {
@@ -183,5 +184,5 @@ func (s sources) cpuid() machine.Finding[machine.CPUID] {
 			break
 		}
 	}
-	return weigh(claims...)
+	return fact.Weigh(claims...)
 }

@@ -3,6 +3,7 @@ package evidence
 import (
 	"fmt"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/smbios"
@@ -14,27 +15,27 @@ import (
 
 // stated lists the limits that firmware and technicians state, each with the
 // reading of it that agrees with what is fitted.
-func (s sources) stated(places []machine.Place, installed machine.Finding[jedec.Capacity]) []machine.Stated {
+func (s sources) stated(places []machine.Place, installed fact.Fact[jedec.Capacity]) []machine.Stated {
 	out := s.handLimits()
 	claims := s.firmwareMaximum()
 	if len(claims) == 0 {
 		return out
 	}
-	sum, source := claims[0].value, claims[0].support.Source
-	add := func(of machine.StatedOf, size jedec.Capacity, standing machine.Standing, says string) {
+	sum, source := claims[0].Value, claims[0].Support.Source
+	add := func(of machine.StatedOf, size jedec.Capacity, standing fact.Standing, says string) {
 		out = append(out, machine.Stated{By: machine.ByFirmware, Of: of, Capacity: size, Standing: standing, Source: source, Says: says})
 	}
 	if len(s.tables.SystemArrays()) == 0 {
 		for _, c := range s.tables.Controllers {
 			if each, ok := c.PerSlot.Get(); ok {
-				add(machine.EachSlot, each, machine.Leaning, fmt.Sprintf("the largest module of a slot is %v", each))
+				add(machine.EachSlot, each, fact.Leaning, fmt.Sprintf("the largest module of a slot is %v", each))
 				break
 			}
 		}
 	}
 	have, known := installed.Get()
 	if !known || sum >= have {
-		add(machine.Whole, sum, machine.Leaning, claims[0].support.Says)
+		add(machine.Whole, sum, fact.Leaning, claims[0].Support.Says)
 		return out
 	}
 	var largest jedec.Capacity
@@ -46,25 +47,25 @@ func (s sources) stated(places []machine.Place, installed machine.Finding[jedec.
 	each := sum / jedec.Capacity(max(1, len(s.tables.SystemArrays())))
 	if total := each * jedec.Capacity(len(places)); each >= largest && total >= have {
 		says := fmt.Sprintf("a maximum of %v; %v are fitted, so it is read as the most of one place: %d × %v", sum, have, len(places), each)
-		add(machine.Whole, total, machine.Leaning, says)
-		add(machine.EachSlot, each, machine.Leaning, says)
+		add(machine.Whole, total, fact.Leaning, says)
+		add(machine.EachSlot, each, fact.Leaning, says)
 		return out
 	}
-	add(machine.Whole, sum, machine.Unknown, fmt.Sprintf("a maximum of %v; %v are fitted, so it is understated: the true one is unknown", sum, have))
+	add(machine.Whole, sum, fact.Unknown, fmt.Sprintf("a maximum of %v; %v are fitted, so it is understated: the true one is unknown", sum, have))
 	return out
 }
 
 // statedMaximum weighs what is stated about the whole machine. A statement
 // that is contradicted by what is fitted is heard, and decides nothing.
-func statedMaximum(stated []machine.Stated) machine.Finding[jedec.Capacity] {
-	weights := map[machine.Standing]weight{machine.Settled: label, machine.Leaning: fair, machine.Unknown: hint}
-	var claims []claim[jedec.Capacity]
+func statedMaximum(stated []machine.Stated) fact.Fact[jedec.Capacity] {
+	weights := map[fact.Standing]fact.Weight{fact.Settled: fact.Label, fact.Leaning: fact.Fair, fact.Unknown: fact.Hint}
+	var claims []fact.Claim[jedec.Capacity]
 	for _, x := range stated {
 		if x.Of == machine.Whole {
-			claims = append(claims, claimed(x.Capacity, weights[x.Standing], x.Source, x.Says))
+			claims = append(claims, fact.Claimed(x.Capacity, weights[x.Standing], x.Source, x.Says))
 		}
 	}
-	return weigh(claims...)
+	return fact.Weigh(claims...)
 }
 
 // accounts explains what of the installed memory the system does not see.

@@ -6,13 +6,14 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/machine"
 	"epitome/core/pattern"
 	"epitome/core/smbios"
 )
 
 // places makes one place of each memory device that firmware lists.
-func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
+func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
 	devices := s.tables.SystemDevices()
 	names := placeNames(devices)
 	matched := s.match(devices, names)
@@ -41,7 +42,7 @@ func (s *sources) places(kind machine.Finding[machine.Kind]) []machine.Place {
 // empty ones are there is only likely where some are and some are not; the ones
 // on channels without a module come first.
 func (s *sources) built(listed []machine.Place) []machine.Place {
-	many, known := weigh(s.countedSockets()...).Get()
+	many, known := fact.Weigh(s.countedSockets()...).Get()
 	sockets, filled := 0, make(map[string]int)
 	var spare []int
 	for i, p := range listed {
@@ -50,7 +51,7 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 		}
 		sockets++
 		if p.Filled.Or(true) {
-			if p.Attach.Standing != machine.Settled && (len(p.Attach.Why) < 2 || len(p.Attach.Against) > 0) {
+			if p.Attach.Standing() != fact.Settled && (len(p.Attach.Why()) < 2 || len(p.Attach.Against()) > 0) {
 				return listed // if it is soldered, the ones that were counted are the empty ones
 			}
 			filled[p.Channel.Or("")]++
@@ -68,10 +69,9 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 		return cmp.Compare(filled[listed[a].Channel.Or("")], filled[listed[b].Channel.Or("")])
 	})
 	says := fmt.Sprintf("firmware lists %s, %d counted", counted(sockets, "socket"), sockets-len(spare)+many)
-	support := machine.Support{Source: s.cite(smbios.TypeMemoryDevice, ""), Says: says + ": which of the empty ones is there was not seen"}
+	support := fact.Support{Source: s.cite(smbios.TypeMemoryDevice, ""), Says: says + ": which of the empty ones is there was not seen"}
 	for _, i := range spare[:many] {
-		at := &listed[i].Attach
-		at.Standing, at.Against = min(at.Standing, machine.Leaning), append(at.Against, support)
+		listed[i].Attach = listed[i].Attach.Softened(fact.Leaning, support)
 	}
 	var gone []string
 	kept := make([]machine.Place, 0, len(listed))
@@ -92,13 +92,13 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 // free, likely. A firmware table describes empty places too, so that one which it
 // announces and does not describe is not known to be a socket.
 func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
-	source, says, w := s.cite(smbios.TypeMemoryArray, ""), "announced, and not among the filled places that the system lists", fair
+	source, says, w := s.cite(smbios.TypeMemoryArray, ""), "announced, and not among the filled places that the system lists", fact.Fair
 	many := 0
 	if s.fromObjects {
 		many = s.announced()
 	}
 	for _, c := range s.countedSockets() {
-		many, source, says, w = c.value, c.support.Source, c.support.Says, firm
+		many, source, says, w = c.Value, c.Support.Source, c.Support.Says, fact.Firm
 		for _, p := range listed {
 			if p.Attach.Or("") == machine.Soldered {
 				many++ // soldered banks are no sockets
@@ -119,16 +119,16 @@ func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 	for n := len(listed); n < many; n++ {
 		p := machine.Place{
 			Name:   taken.own(fmt.Sprintf("slot %d", n+1)),
-			Attach: weigh(claimed(machine.Socket, w, source, says)),
-			Filled: weigh(claimed(false, w, source, says)),
+			Attach: fact.Weigh(fact.Claimed(machine.Socket, w, source, says)),
+			Filled: fact.Weigh(fact.Claimed(false, w, source, says)),
 		}
 		if form, known := listed[0].Form.Get(); known {
-			p.Form = weigh(claimed(form, fair, source, "as the listed ones: "+form.String()))
+			p.Form = fact.Weigh(fact.Claimed(form, fact.Fair, source, "as the listed ones: "+form.String()))
 		}
 		// One place on a channel and one more: it is the other channel's.
 		if many == 2 && len(channels) == 1 && (channels[0] == "A" || channels[0] == "B") {
 			other := map[string]string{"A": "B", "B": "A"}[channels[0]]
-			p.Channel = weigh(claimed(other, fair, source, "two places, and the other is on channel "+channels[0]))
+			p.Channel = fact.Weigh(fact.Claimed(other, fact.Fair, source, "two places, and the other is on channel "+channels[0]))
 		}
 		places = append(places, p)
 	}
@@ -142,10 +142,10 @@ func (s *sources) chipPlaces() []machine.Place {
 	taken := make(names)
 	for i := range s.chips {
 		e := &s.chips[i]
-		p := machine.Place{Name: taken.own(e.source), EEPROMAddress: e.address, Attach: weigh(e.attach()...),
-			Filled: weigh(claimed(true, prime, e.source, "its EEPROM answers"))}
+		p := machine.Place{Name: taken.own(e.source), EEPROMAddress: e.address, Attach: fact.Weigh(e.attach()...),
+			Filled: fact.Weigh(fact.Claimed(true, fact.Prime, e.source, "its EEPROM answers"))}
 		if f, ok := e.stick.Form.Get(); ok {
-			p.Form = weigh(claimed(f, fair, e.source, "module type "+f.String()))
+			p.Form = fact.Weigh(fact.Claimed(f, fact.Fair, e.source, "module type "+f.String()))
 		}
 		var c moduleClaims
 		c.image(*e)
@@ -194,7 +194,7 @@ func (taken names) own(name string) string {
 	return unique
 }
 
-func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machine.Kind], chip *eeprom) machine.Place {
+func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kind], chip *eeprom) machine.Place {
 	source := s.cite(smbios.TypeMemoryDevice, name)
 	p := machine.Place{Name: name}
 	if d.Handle.Known() {
@@ -206,26 +206,26 @@ func (s *sources) place(d smbios.Device, name string, kind machine.Finding[machi
 		if filled {
 			says = "a size that is not 0: filled"
 		}
-		filledClaims = append(filledClaims, claimed(filled, firm, source, says))
+		filledClaims = append(filledClaims, fact.Claimed(filled, fact.Firm, source, says))
 	}
-	p.Filled = weigh(filledClaims...)
+	p.Filled = fact.Weigh(filledClaims...)
 	channels := s.boardChannel(name)
 	if channel, ok := channelOf(smbios.ParsePosition(d.Locator, d.Bank)); ok {
-		channels = append(channels, claimed(channel, firm, source, fmt.Sprintf("locator %q, bank %q", d.Locator, d.Bank)))
+		channels = append(channels, fact.Claimed(channel, fact.Firm, source, fmt.Sprintf("locator %q, bank %q", d.Locator, d.Bank)))
 	}
-	p.Channel = weigh(channels...)
+	p.Channel = fact.Weigh(channels...)
 	formClaims := s.seen(name).form()
 	if form, ok := d.Form().Get(); ok {
-		formClaims = append(formClaims, claimed(form, fair, source, "form factor "+d.FormName()))
+		formClaims = append(formClaims, fact.Claimed(form, fact.Fair, source, "form factor "+d.FormName()))
 	}
-	p.Form = weigh(formClaims...)
+	p.Form = fact.Weigh(formClaims...)
 	seen := s.seen(name)
 	signs := append(attach(d, source, kind, chip), twins(s.tables.SystemDevices(), d, source)...)
 	if d.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
 	}
 	signs = append(append(signs, s.boardAttach(name)...), s.outcomeAttach(name)...)
-	p.Attach = weigh(append(signs, seen.attach()...)...)
+	p.Attach = fact.Weigh(append(signs, seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c moduleClaims
 		c.firmware(d, source, s.writes)
@@ -257,33 +257,35 @@ var onboard = pattern.Of(`(?i)\bon[ -]?board\b|\bsoldered\b|\bmemory down\b`)
 
 // attach weighs the signs of socket and soldered chips. None of them decides
 // alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
-func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], chip *eeprom) []claim[machine.Attach] {
-	var claims []claim[machine.Attach]
-	add := func(a machine.Attach, w weight, says string) { claims = append(claims, claimed(a, w, source, says)) }
+func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *eeprom) []fact.Claim[machine.Attach] {
+	var claims []fact.Claim[machine.Attach]
+	add := func(a machine.Attach, w fact.Weight, says string) {
+		claims = append(claims, fact.Claimed(a, w, source, says))
+	}
 	if _, isModule := d.Form().Get(); isModule {
-		add(machine.Socket, fair, "form factor "+d.FormName())
+		add(machine.Socket, fact.Fair, "form factor "+d.FormName())
 		if kind.Or(machine.Other) == machine.Desktop && d.FormCode == 0x09 {
-			add(machine.Socket, fair, "a full-size DIMM in a desktop chassis")
+			add(machine.Socket, fact.Fair, "a full-size DIMM in a desktop chassis")
 		}
 	} else if d.OnBoard() {
-		add(machine.Soldered, fair, "form factor "+d.FormName())
+		add(machine.Soldered, fact.Fair, "form factor "+d.FormName())
 	}
 	if g, ok := d.Generation().Get(); ok && g.LowPower() && d.FormCode != 0x11 {
-		add(machine.Soldered, firm, g.String()+" comes soldered")
+		add(machine.Soldered, fact.Firm, g.String()+" comes soldered")
 	}
 	if filled, ok := d.Filled.Get(); ok && !filled {
-		add(machine.Socket, fair, "an empty place: chips can't be missing")
+		add(machine.Socket, fact.Fair, "an empty place: chips can't be missing")
 	} else if ok {
 		if onboard().MatchString(d.Locator + " " + d.Bank) {
-			add(machine.Soldered, hint, fmt.Sprintf("its name %q", d.Locator))
+			add(machine.Soldered, fact.Hint, fmt.Sprintf("its name %q", d.Locator))
 		}
 		_, hasSerial := told(d.Serial)
 		_, hasPart := told(d.Part)
 		switch {
 		case hasSerial && hasPart:
-			add(machine.Socket, hint, "serial and part number are there")
+			add(machine.Socket, fact.Hint, "serial and part number are there")
 		case !hasSerial && !hasPart:
-			add(machine.Soldered, hint, "serial and part number are blank")
+			add(machine.Soldered, fact.Hint, "serial and part number are blank")
 		}
 	}
 	if chip != nil {
@@ -295,7 +297,7 @@ func attach(d smbios.Device, source string, kind machine.Finding[machine.Kind], 
 // twins adds what places tell together: two or more filled ones alike in size,
 // ranks and width, none with a serial or part number, are banks of one
 // purchase of chips more often than modules.
-func twins(devices []smbios.Device, d smbios.Device, source string) (claims []claim[machine.Attach]) {
+func twins(devices []smbios.Device, d smbios.Device, source string) (claims []fact.Claim[machine.Attach]) {
 	alike := 0
 	for _, other := range devices {
 		_, hasSerial := told(other.Serial)
@@ -307,7 +309,7 @@ func twins(devices []smbios.Device, d smbios.Device, source string) (claims []cl
 	_, hasSerial := told(d.Serial)
 	_, hasPart := told(d.Part)
 	if alike >= 2 && d.Filled.Or(false) && !hasSerial && !hasPart {
-		claims = append(claims, claimed(machine.Soldered, hint, source, fmt.Sprintf("%d places alike and nameless", alike)))
+		claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, source, fmt.Sprintf("%d places alike and nameless", alike)))
 	}
 	return claims
 }
@@ -316,10 +318,10 @@ func twins(devices []smbios.Device, d smbios.Device, source string) (claims []cl
 // often than not: tablet, convertible, detachable.
 var slim = map[smbios.ChassisKind]bool{0x1E: true, 0x1F: true, 0x20: true}
 
-func (s sources) slimChassis() (claims []claim[machine.Attach]) {
+func (s sources) slimChassis() (claims []fact.Claim[machine.Attach]) {
 	for _, c := range s.tables.Chassis {
 		if slim[c.Kind] {
-			claims = append(claims, claimed(machine.Soldered, hint, table(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
+			claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, table(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
 		}
 	}
 	return claims

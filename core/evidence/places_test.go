@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/card"
+	"epitome/core/fact"
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/smbios/compose"
@@ -38,7 +39,7 @@ func four(part, extra string) machine.Machine {
 // placed is each place with how sure it is that it is a socket.
 func placed(m machine.Machine) (out []string) {
 	for _, p := range m.Places {
-		out = append(out, fmt.Sprintf("%s %v %v", p.Name, p.Attach.Or(""), p.Attach.Standing))
+		out = append(out, fmt.Sprintf("%s %v %v", p.Name, p.Attach.Or(""), p.Attach.Standing()))
 	}
 	return out
 }
@@ -59,7 +60,7 @@ func TestACountLeavesNoRoomForPlacesThatAreNotThere(t *testing.T) {
 
 	m = four("KM3LS4G16-11", "sockets: 3\n")
 	require.Len(t, m.Places, 3, "%v", placed(m))
-	assert.Equal(t, machine.Leaning, m.Places[1].Attach.Standing, "which of the empty ones is there was not seen")
+	assert.Equal(t, fact.Leaning, m.Places[1].Attach.Standing(), "which of the empty ones is there was not seen")
 	assert.Equal(t, 1, m.Totals.SocketsFree.Or(-1))
 
 	m = four("KM3LS4G16-11", "sockets: 3\nplaces: [{name: ChannelB-DIMM1, attach: socket}]\n")
@@ -83,9 +84,9 @@ func TestWhatASystemAnnouncesAndDoesNotListIsLikelyFree(t *testing.T) {
 	require.Len(t, m.Places, 2)
 	free := m.Places[1]
 	assert.Equal(t, machine.Socket, free.Attach.Or(""))
-	assert.Equal(t, machine.Leaning, free.Attach.Standing, "one look would settle it")
-	assert.Equal(t, maybe.Just(false), free.Filled.Value)
-	assert.Equal(t, maybe.Just("B"), free.Channel.Value, "two places share two channels")
+	assert.Equal(t, fact.Leaning, free.Attach.Standing(), "one look would settle it")
+	assert.Equal(t, maybe.Just(false), free.Filled.Value())
+	assert.Equal(t, maybe.Just("B"), free.Channel.Value(), "two places share two channels")
 	assert.Len(t, export(1).Places, 1, "all that is announced is listed")
 	assert.Len(t, export(0).Places, 1, "nothing is announced")
 

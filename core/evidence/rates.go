@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/smbios"
@@ -106,7 +107,7 @@ func readings(g jedec.Generation, field string, figure int) []readAs {
 
 // resolve turns firmware's figures into claims. own is the rate that the
 // module's EEPROM or sticker states, 0 where none does.
-func (f speeds) resolve(g jedec.Generation, own jedec.Rate) (rated, running []claim[jedec.Rate]) {
+func (f speeds) resolve(g jedec.Generation, own jedec.Rate) (rated, running []fact.Claim[jedec.Rate]) {
 	halved := false // firmware writes clocks: its rated figure is half of the module's own
 	if f.rated > 0 && own > 0 {
 		if x, ok := jedec.GradeAt(g, jedec.Rate(2*f.rated)); ok && x.Rate == own {
@@ -120,7 +121,7 @@ func (f speeds) resolve(g jedec.Generation, own jedec.Rate) (rated, running []cl
 
 // claims reads one figure. Where two readings are left, neither is claimed
 // firmly: both are listed, as hints.
-func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.Rate, halved bool) []claim[jedec.Rate] {
+func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.Rate, halved bool) []fact.Claim[jedec.Rate] {
 	if figure <= 0 {
 		return nil
 	}
@@ -136,24 +137,24 @@ func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.R
 	}
 	switch {
 	case len(list) == 0:
-		return []claim[jedec.Rate]{claimed(jedec.Rate(figure), fair, f.source, fmt.Sprintf("%s %d, which is no standard rate or clock of %v", field, figure, g))}
+		return []fact.Claim[jedec.Rate]{fact.Claimed(jedec.Rate(figure), fact.Fair, f.source, fmt.Sprintf("%s %d, which is no standard rate or clock of %v", field, figure, g))}
 	case len(kept) == 1:
-		w := fair
+		w := fact.Fair
 		if len(list) == 1 && kept[0].rate == list[0].rate || own > 0 {
-			w = firm // the generation, or the module itself, leaves one reading only
+			w = fact.Firm // the generation, or the module itself, leaves one reading only
 		}
-		return []claim[jedec.Rate]{claimed(kept[0].rate, w, f.source, kept[0].says)}
+		return []fact.Claim[jedec.Rate]{fact.Claimed(kept[0].rate, w, f.source, kept[0].says)}
 	}
 	if f.writes != notKnown {
 		for _, r := range kept {
 			if r.clock == (f.writes == writesClocks) {
-				return []claim[jedec.Rate]{claimed(r.rate, fair, f.source, r.says+"; so this firmware writes elsewhere")}
+				return []fact.Claim[jedec.Rate]{fact.Claimed(r.rate, fact.Fair, f.source, r.says+"; so this firmware writes elsewhere")}
 			}
 		}
 	}
-	var claims []claim[jedec.Rate]
+	var claims []fact.Claim[jedec.Rate]
 	for _, r := range list {
-		claims = append(claims, claimed(r.rate, hint, f.source, r.says))
+		claims = append(claims, fact.Claimed(r.rate, fact.Hint, f.source, r.says))
 	}
 	return claims
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/card"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -41,10 +42,10 @@ func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
 	assert.Equal(t, "0x52", m.Places[0].EEPROMAddress, "firmware wrote the bytes in reverse")
 	assert.Equal(t, "0x50", m.Places[1].EEPROMAddress)
 	for _, p := range m.Places {
-		assert.Equal(t, maybe.Just(8), p.Module.DeviceWidth.Value, "what only the EEPROM knows")
-		assert.Equal(t, machine.Settled, p.Module.Rated.Standing)
-		assert.Equal(t, maybe.Just("Samsung"), p.Module.Maker.Value)
-		assert.Equal(t, machine.Settled, p.Attach.Standing)
+		assert.Equal(t, maybe.Just(8), p.Module.DeviceWidth.Value(), "what only the EEPROM knows")
+		assert.Equal(t, fact.Settled, p.Module.Rated.Standing())
+		assert.Equal(t, maybe.Just("Samsung"), p.Module.Maker.Value())
+		assert.Equal(t, fact.Settled, p.Attach.Standing())
 	}
 	assert.Empty(t, m.Conflicts)
 }
@@ -85,8 +86,8 @@ func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {
 	d := place(1, "A", "01010101", "")
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": image})
 	m := weighed(c)
-	assert.Equal(t, maybe.Just(8*jedec.GiB), m.Places[0].Module.Capacity.Value, "the firmware's word stands")
-	assert.Len(t, m.Places[0].Module.Capacity.Against, 1)
+	assert.Equal(t, maybe.Just(8*jedec.GiB), m.Places[0].Module.Capacity.Value(), "the firmware's word stands")
+	assert.Len(t, m.Places[0].Module.Capacity.Against(), 1)
 	assert.Contains(t, fmt.Sprint(m.Conflicts), "checksum: bytes 0 to 125: bad")
 }
 
@@ -106,26 +107,26 @@ func TestSightOverridesAll(t *testing.T) {
 	assert.Equal(t, machine.Socket, weighed(c).Places[0].Attach.Or(""), "firmware calls it a SODIMM")
 	m := weighed(hand(c, "places: [{name: dimm 0, attach: soldered}, {name: under the cover, attach: socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 12GB, from: manual}\n"))
 	require.Len(t, m.Places, 2, "and the hidden socket is there")
-	assert.Equal(t, machine.Settled, m.Places[0].Attach.Standing)
+	assert.Equal(t, fact.Settled, m.Places[0].Attach.Standing())
 	assert.Equal(t, machine.Soldered, m.Places[0].Attach.Or(""))
-	assert.NotEmpty(t, m.Places[0].Attach.Against, "what firmware said stays listed")
-	assert.Equal(t, maybe.Just(1), m.Totals.Sockets.Value)
-	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value)
-	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.StatedMaximum.Value, "a manual outweighs the firmware")
-	assert.Len(t, m.Totals.StatedMaximum.Against, 1)
+	assert.NotEmpty(t, m.Places[0].Attach.Against(), "what firmware said stays listed")
+	assert.Equal(t, maybe.Just(1), m.Totals.Sockets.Value())
+	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value())
+	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.StatedMaximum.Value(), "a manual outweighs the firmware")
+	assert.Len(t, m.Totals.StatedMaximum.Against(), 1)
 }
 
 func TestContradictoryHandEntriesAreBothKept(t *testing.T) {
 	c := hand(hand(card.Card{}, "places: [{name: A, attach: socket}]\n"), "places: [{name: A, attach: soldered}]\n")
 	m := weighed(c)
 	require.Len(t, m.Places, 1)
-	assert.Equal(t, machine.Disputed, m.Places[0].Attach.Standing)
-	assert.Len(t, m.Places[0].Attach.Why, 2)
+	assert.Equal(t, fact.Disputed, m.Places[0].Attach.Standing())
+	assert.Len(t, m.Places[0].Attach.Why(), 2)
 }
 
 func TestAStickerTellsOfItsModuleAndItsSocket(t *testing.T) {
 	m := weighed(hand(card.Card{}, "places: [{name: A, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: B, holds: 8GB PC4-9999X}]\n"))
-	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value)
+	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value())
 	assert.Equal(t, machine.Socket, m.Places[0].Attach.Or(""))
 	assert.False(t, m.Places[1].Module.Capacity.Known(), "a sticker that can't be right says nothing")
 	assert.Contains(t, fmt.Sprint(m.Conflicts), "place B")
@@ -137,16 +138,16 @@ func TestManagementObjectsNameSystemAndProcessor(t *testing.T) {
 	c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(`[{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 10 Home","OSArchitecture":"64-bit","TotalVisibleMemorySize":8242340},
 		{"CreationClassName":"CIM_Processor","Name":"Petrel  P5"}]`)}}}
 	m := weighed(c)
-	assert.Equal(t, maybe.Just("Windows 10 Home 64-bit"), m.OS.Value)
-	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value)
-	assert.Equal(t, maybe.Just(8242340*jedec.KiB), m.Totals.Visible.Value)
+	assert.Equal(t, maybe.Just("Windows 10 Home 64-bit"), m.OS.Value())
+	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value())
+	assert.Equal(t, maybe.Just(8242340*jedec.KiB), m.Totals.Visible.Value())
 }
 
 func TestEEPROMsWithoutATableMakePlaces(t *testing.T) {
 	m := weighed(withChips(card.Card{}, map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")}))
 	require.Len(t, m.Places, 2)
 	assert.Equal(t, "EEPROM 0x52", m.Places[1].Name)
-	assert.Equal(t, maybe.Just(16*jedec.GiB), m.Totals.Installed.Value)
+	assert.Equal(t, maybe.Just(16*jedec.GiB), m.Totals.Installed.Value())
 	assert.False(t, m.Totals.Sockets.Known(), "empty sockets have no EEPROM: how many there are stays open")
 	assert.Empty(t, m.Conflicts)
 }
@@ -166,14 +167,14 @@ func TestManagementObjectsStandInForAFirmwareTable(t *testing.T) {
 	require.Len(t, m.Places, 2)
 	p := m.Places[0]
 	assert.Equal(t, "", p.FirmwareHandle)
-	assert.Equal(t, maybe.Just("A"), p.Channel.Value)
-	assert.Equal(t, maybe.Just(jedec.SODIMM), p.Form.Value, "12 in the one list is 0x0D in the other")
-	assert.Equal(t, maybe.Just(jedec.DDR4), p.Module.Generation.Value)
-	assert.Equal(t, maybe.Just("Samsung"), p.Module.Maker.Value, "a maker code in place of a name")
-	assert.Equal(t, maybe.Just(jedec.DDR3), m.Places[1].Module.Generation.Value, "the older codes")
-	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.Installed.Value)
-	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value)
-	assert.Equal(t, "management object PhysicalMemory, place ChannelA-DIMM0", p.Module.Capacity.Why[0].Source)
+	assert.Equal(t, maybe.Just("A"), p.Channel.Value())
+	assert.Equal(t, maybe.Just(jedec.SODIMM), p.Form.Value(), "12 in the one list is 0x0D in the other")
+	assert.Equal(t, maybe.Just(jedec.DDR4), p.Module.Generation.Value())
+	assert.Equal(t, maybe.Just("Samsung"), p.Module.Maker.Value(), "a maker code in place of a name")
+	assert.Equal(t, maybe.Just(jedec.DDR3), m.Places[1].Module.Generation.Value(), "the older codes")
+	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.Installed.Value())
+	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value())
+	assert.Equal(t, "management object PhysicalMemory, place ChannelA-DIMM0", p.Module.Capacity.Why()[0].Source)
 
 	both := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), place(1, "DIMM A", "", "").Structure())...)
 	both.Readings = append(both.Readings, cim)
@@ -185,7 +186,7 @@ func TestAChipsetIsNamedByItsPCIID(t *testing.T) {
 		return weighed(card.Card{Readings: []card.Reading{{Kind: card.PCI, Source: "pci", Data: []byte(lines)}}})
 	}
 	m := with("0000:00:1f.0 8086:1c4b 060100\n")
-	assert.Equal(t, maybe.Just("HM67"), m.Chipset.Value)
+	assert.Equal(t, maybe.Just("HM67"), m.Chipset.Value())
 	assert.False(t, with("0000:00:00.0 8086:1a30 060000\n").Chipset.Known(), "two chipsets carry that id")
 	assert.False(t, with("0000:00:00.0 1234:1111 060000\n").Chipset.Known())
 	assert.Contains(t, fmt.Sprint(with("no device\n").Conflicts), "1 line without a PCI device")

@@ -3,6 +3,7 @@ package evidence
 import (
 	"fmt"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/records"
@@ -15,14 +16,14 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	var t machine.Totals
 	installed, soldered := jedec.Capacity(0), jedec.Capacity(0)
 	sockets, free := 0, 0
-	sizes, attached, filled, banks := machine.Settled, machine.Settled, machine.Settled, machine.Settled
+	sizes, attached, filled, banks := fact.Settled, fact.Settled, fact.Settled, fact.Settled
 	for _, p := range places {
-		filled = min(filled, p.Filled.Standing)
-		attached = min(attached, p.Attach.Standing)
-		size := machine.Settled
+		filled = min(filled, p.Filled.Standing())
+		attached = min(attached, p.Attach.Standing())
+		size := fact.Settled
 		var capacity jedec.Capacity
 		if p.Module != nil {
-			size = p.Module.Capacity.Standing
+			size = p.Module.Capacity.Standing()
 			capacity = p.Module.Capacity.Or(0)
 		}
 		sizes = min(sizes, size)
@@ -40,42 +41,42 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	}
 	if len(places) > 0 {
 		const by = "sum over the places"
-		t.Installed = derived(installed, min(sizes, filled), by, fmt.Sprintf("%v in %s", installed, counted(len(places), "place")))
-		t.Sockets = derived(sockets, attached, by, fmt.Sprintf("of %s %d a socket", counted(len(places), "place"), sockets))
-		t.SocketsFree = derived(free, min(attached, filled), by, fmt.Sprintf("%s without a module", counted(free, "socket")))
+		t.Installed = fact.Of(installed, min(sizes, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in %s", installed, counted(len(places), "place"))})
+		t.Sockets = fact.Of(sockets, attached, fact.Support{Source: by, Says: fmt.Sprintf("of %s %d a socket", counted(len(places), "place"), sockets)})
+		t.SocketsFree = fact.Of(free, min(attached, filled), fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", counted(free, "socket"))})
 		s.countSockets(&t, sockets, free)
 		if len(s.tables.SystemDevices()) == 0 && len(s.hands) == 0 {
 			// Modules answer; empty sockets do not.
 			const says = "places known by their EEPROMs alone: empty sockets do not show"
-			for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
-				*f = machine.Finding[int]{Standing: machine.Disputed, Why: append(f.Why, machine.Support{Source: "EEPROMs", Says: says})}
+			for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
+				*f = f.Disputed(fact.Support{Source: "EEPROMs", Says: says})
 			}
 		}
 		if announced := s.announced(); announced > len(places) && len(s.countedSockets()) == 0 {
 			// A place that firmware counts and does not describe may be a socket.
 			says := fmt.Sprintf("firmware announces %d places and lists %d", announced, len(places))
-			for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
-				*f = machine.Finding[int]{Standing: machine.Disputed, Why: append(f.Why, machine.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: says})}
+			for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
+				*f = f.Disputed(fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: says})
 			}
 		}
-		t.Soldered = derived(soldered, min(attached, banks, filled), by, fmt.Sprintf("%v in soldered banks", soldered))
+		t.Soldered = fact.Of(soldered, min(attached, banks, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in soldered banks", soldered)})
 	}
 	t.Visible = s.visible()
 	return t
 }
 
 // visible is what the operating system has to work with.
-func (s sources) visible() machine.Finding[jedec.Capacity] {
-	var claims []claim[jedec.Capacity]
+func (s sources) visible() fact.Fact[jedec.Capacity] {
+	var claims []fact.Claim[jedec.Capacity]
 	if size, ok := s.memory["MemTotal"]; ok {
-		claims = append(claims, claimed(size, firm, "meminfo", fmt.Sprintf("MemTotal %d kB", size/jedec.KiB)))
+		claims = append(claims, fact.Claimed(size, fact.Firm, "meminfo", fmt.Sprintf("MemTotal %d kB", size/jedec.KiB)))
 	}
 	for _, o := range s.objects {
 		if kib, ok := o.Number("TotalVisibleMemorySize").Get(); ok && o.Class == records.OperatingSystem && kib < 1<<50 {
-			claims = append(claims, claimed(jedec.Capacity(kib)*jedec.KiB, firm, "management object OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
+			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "management object OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
 		}
 	}
-	return weigh(claims...)
+	return fact.Weigh(claims...)
 }
 
 // countSockets lets a count by eye stand over the places that firmware lists,
@@ -86,18 +87,17 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 	switch {
 	case len(seen) > 0:
 		filled := listed - free
-		if t.Sockets.Known() && t.Sockets.Standing == machine.Settled {
-			seen = append(seen, claimed(listed, fair, "sum over the places", counted(listed, "socket")+" listed"))
+		if t.Sockets.Known() && t.Sockets.Standing() == fact.Settled {
+			seen = append(seen, fact.Claimed(listed, fact.Fair, "sum over the places", counted(listed, "socket")+" listed"))
 		}
-		t.Sockets = weigh(seen...)
-		if n, ok := t.Sockets.Get(); ok && n >= filled && t.SocketsFree.Standing >= machine.Leaning {
-			t.SocketsFree = derived(n-filled, min(t.Sockets.Standing, t.SocketsFree.Standing), "count by eye", counted(n-filled, "socket")+" without a module")
+		t.Sockets = fact.Weigh(seen...)
+		if n, ok := t.Sockets.Get(); ok && n >= filled && t.SocketsFree.Standing() >= fact.Leaning {
+			t.SocketsFree = fact.Of(n-filled, min(t.Sockets.Standing(), t.SocketsFree.Standing()), fact.Support{Source: "count by eye", Says: counted(n-filled, "socket") + " without a module"})
 		}
 	case listed > 0 && free == 0 && len(s.hands) == 0:
-		support := machine.Support{Source: "sum over the places", Says: "no empty place is listed: some firmware lists filled ones only"}
-		for _, f := range []*machine.Finding[int]{&t.Sockets, &t.SocketsFree} {
-			f.Standing = min(f.Standing, machine.Leaning)
-			f.Against = append(f.Against, support)
+		support := fact.Support{Source: "sum over the places", Says: "no empty place is listed: some firmware lists filled ones only"}
+		for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
+			*f = f.Softened(fact.Leaning, support)
 		}
 	}
 }
@@ -120,7 +120,7 @@ func (s sources) announced() int {
 
 // firmwareMaximum is what the firmware says may be fitted, over all arrays. It
 // is a statement to be tried against the rest, never more than leaning.
-func (s sources) firmwareMaximum() []claim[jedec.Capacity] {
+func (s sources) firmwareMaximum() []fact.Claim[jedec.Capacity] {
 	var sum jedec.Capacity
 	arrays := s.tables.SystemArrays()
 	for _, a := range arrays {
@@ -133,9 +133,9 @@ func (s sources) firmwareMaximum() []claim[jedec.Capacity] {
 	if len(arrays) == 0 {
 		// A table from before version 2.1 states the largest module a slot takes.
 		if old, ok := s.tables.OldMaximum().Get(); ok {
-			return []claim[jedec.Capacity]{claimed(old, fair, table(smbios.TypeController, ""), fmt.Sprintf("slots and largest module make %v", old))}
+			return []fact.Claim[jedec.Capacity]{fact.Claimed(old, fact.Fair, table(smbios.TypeController, ""), fmt.Sprintf("slots and largest module make %v", old))}
 		}
 		return nil
 	}
-	return []claim[jedec.Capacity]{claimed(sum, fair, s.cite(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum))}
+	return []fact.Claim[jedec.Capacity]{fact.Claimed(sum, fact.Fair, s.cite(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum))}
 }

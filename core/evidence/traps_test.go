@@ -10,6 +10,7 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -27,8 +28,8 @@ func rates(t *testing.T, devices ...compose.Device) (out []string) {
 		s = append(s, d.Structure())
 	}
 	for _, p := range weighed(bench(s...)).Places {
-		for _, f := range []machine.Finding[jedec.Rate]{p.Module.Rated, p.Module.Running} {
-			out = append(out, fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing))
+		for _, f := range []fact.Fact[jedec.Rate]{p.Module.Rated, p.Module.Running} {
+			out = append(out, fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing()))
 		}
 	}
 	return out
@@ -53,7 +54,7 @@ func TestTheControllersHighestRateTellsARateFromAClock(t *testing.T) {
 			c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\nmodel name : " + brand + "\n")})
 		}
 		f := weighed(c).Places[0].Module.Running
-		return fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing)
+		return fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing())
 	}
 	const mobile = "Intel(R) Core(TM) i3 CPU M 370 @ 2.40GHz"
 	assert.Equal(t, "1066 leaning", running(mobile, 1066, 1066), "it drives 1066 at most")
@@ -76,13 +77,13 @@ func TestTheModulesOwnRateTellsHalvedFiguresApart(t *testing.T) {
 	d := place(1, "A", "01010101", "")
 	d.Speed, d.Configured = 1200, 800
 	m := weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
-	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value)
-	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value, "800 as a clock; as a rate DDR4 has none")
+	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value())
+	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value(), "800 as a clock; as a rate DDR4 has none")
 	// 1600 beside an EEPROM of 2400 is a rate: twice that would be faster than the module.
 	d.Speed, d.Configured = 2400, 1600
 	m = weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
-	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value)
-	assert.Equal(t, machine.Settled, m.Places[0].Module.Running.Standing)
+	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value())
+	assert.Equal(t, fact.Settled, m.Places[0].Module.Running.Standing())
 }
 
 // The firmware's maximum is per slot on one machine, and lower than what is
@@ -96,14 +97,14 @@ func TestAMaximumThatIsTooLowIsReadAnotherWay(t *testing.T) {
 		return weighed(bench(s...))
 	}
 	m := with(16<<20, 16384, 16384)
-	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value)
-	assert.Contains(t, m.Totals.StatedMaximum.Why[0].Says, "read as the most of one place: 2 × 16 GB")
+	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value())
+	assert.Contains(t, m.Totals.StatedMaximum.Why()[0].Says, "read as the most of one place: 2 × 16 GB")
 	assert.Contains(t, fmt.Sprint(m.Conflicts), "firmware states 16 GB, 32 GB are fitted", "and the contradiction is shown")
 	m = with(12<<20, 8192, 16384)
 	assert.False(t, m.Totals.StatedMaximum.Known(), "per place it would be less than one module: understated")
-	assert.Contains(t, m.Totals.StatedMaximum.Why[0].Says, "understated")
+	assert.Contains(t, m.Totals.StatedMaximum.Why()[0].Says, "understated")
 	m = with(32<<20, 8192, 8192)
-	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value, "nothing contradicts the array's total")
+	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value(), "nothing contradicts the array's total")
 }
 
 func TestWhatTheSystemDoesNotSeeIsAccountedFor(t *testing.T) {
@@ -134,7 +135,7 @@ func TestNoSingleFieldDecidesWhatIsSoldered(t *testing.T) {
 	for _, form := range []byte{0x0D, 0x0B, 0x02} {
 		d := compose.Device{Handle: 1, Array: 0x1000, MiB: 4096, Form: form, Type: 0x1A, Locator: "DIMM 0"}
 		m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), d.Structure())...))
-		assert.NotEqual(t, machine.Settled, m.Places[0].Attach.Standing, "form %#x", form)
+		assert.NotEqual(t, fact.Settled, m.Places[0].Attach.Standing(), "form %#x", form)
 	}
 }
 
@@ -143,16 +144,16 @@ func TestNoSingleFieldDecidesWhatIsSoldered(t *testing.T) {
 func TestAListWithoutAnEmptyPlaceDoesNotSettleTheCount(t *testing.T) {
 	full := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 1), speedy(1, "A1", 0x1A, 2400, 2400).Structure())...)
 	m := weighed(full)
-	assert.Equal(t, machine.Leaning, m.Totals.Sockets.Standing)
-	assert.Contains(t, m.Totals.Sockets.Against[0].Says, "lists filled ones only")
+	assert.Equal(t, fact.Leaning, m.Totals.Sockets.Standing())
+	assert.Contains(t, m.Totals.Sockets.Against()[0].Says, "lists filled ones only")
 	m = weighed(hand(full, "sockets: 2\n"))
-	assert.Equal(t, maybe.Just(2), m.Totals.Sockets.Value, "counted by eye")
-	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value)
-	assert.Equal(t, machine.Settled, m.Totals.Sockets.Standing)
+	assert.Equal(t, maybe.Just(2), m.Totals.Sockets.Value(), "counted by eye")
+	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value())
+	assert.Equal(t, fact.Settled, m.Totals.Sockets.Standing())
 	empty := speedy(2, "A2", 0x1A, 0, 0)
 	empty.MiB = 0
 	m = weighed(bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2), speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...))
-	assert.Equal(t, machine.Settled, m.Totals.Sockets.Standing, "a list with an empty place lists empty places")
+	assert.Equal(t, fact.Settled, m.Totals.Sockets.Standing(), "a list with an empty place lists empty places")
 }
 
 func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
@@ -162,9 +163,9 @@ func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
 	m := weighed(bench(append(chassis(0x1F), compose.Array(0x1000, 16<<20, 2), bank(1, "DIMM 0"), bank(2, "DIMM 1"))...))
 	f := m.Places[0].Attach
 	assert.NotEqual(t, machine.Socket, f.Or(""), "called a SODIMM, but nameless, one of twins, in a convertible")
-	assert.NotEqual(t, machine.Settled, f.Standing)
-	assert.Contains(t, fmt.Sprint(f.Why, f.Against), "2 places alike and nameless")
-	assert.Contains(t, fmt.Sprint(f.Why, f.Against), "chassis convertible")
+	assert.NotEqual(t, fact.Settled, f.Standing())
+	assert.Contains(t, fmt.Sprint(f.Why(), f.Against()), "2 places alike and nameless")
+	assert.Contains(t, fmt.Sprint(f.Why(), f.Against()), "chassis convertible")
 }
 
 func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
@@ -181,11 +182,11 @@ func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
 // and firmware that agrees: eyes override all of it, and all of it stays listed.
 func TestSightOverridesEverySignTogether(t *testing.T) {
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "DIMM 0", "01010101", "MR-1").Structure())...), map[string][]byte{"0-0050": chip("01010101", "MR-1")})
-	require.Equal(t, machine.Settled, weighed(c).Places[0].Attach.Standing, "three signs of two sources")
+	require.Equal(t, fact.Settled, weighed(c).Places[0].Attach.Standing(), "three signs of two sources")
 	f := weighed(hand(c, "places: [{name: DIMM 0, attach: soldered}]\n")).Places[0].Attach
-	assert.Equal(t, machine.Settled, f.Standing)
+	assert.Equal(t, fact.Settled, f.Standing())
 	assert.Equal(t, machine.Soldered, f.Or(""))
-	assert.Len(t, f.Against, 3)
+	assert.Len(t, f.Against(), 3)
 }
 
 // A table that lists thousands of places is no machine's: the first ones are

@@ -1,22 +1,23 @@
 package machine
 
 import (
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/stick"
 )
 
 // A Machine is all findings about one computer.
 type Machine struct {
-	Kind      Finding[Kind]
-	Maker     Finding[string]
-	Model     Finding[string]
-	Board     Finding[string]
-	Firmware  Finding[string]
-	Processor Finding[string]
-	CPUID     Finding[CPUID]
-	Chipset   Finding[string]
+	Kind      fact.Fact[Kind]
+	Maker     fact.Fact[string]
+	Model     fact.Fact[string]
+	Board     fact.Fact[string]
+	Firmware  fact.Fact[string]
+	Processor fact.Fact[string]
+	CPUID     fact.Fact[CPUID]
+	Chipset   fact.Fact[string]
 	PCI       []string // ids of the functions on the card, "8086:a305"
-	OS        Finding[string]
+	OS        fact.Fact[string]
 	Stated    []Stated // limits that firmware or a technician states
 	Totals    Totals
 	Places    []Place
@@ -36,7 +37,7 @@ type Stated struct {
 	Of       StatedOf
 	Capacity jedec.Capacity // of Whole and EachSlot
 	Rate     jedec.Rate     // of TopRate
-	Standing Standing       // Unknown where it is contradicted: then it limits nothing
+	Standing fact.Standing  // Unknown where it is contradicted: then it limits nothing
 	Source   string         // names the reading
 	Says     string         // what it says, and how it is read
 }
@@ -75,12 +76,12 @@ const (
 
 // Totals are the sums over a machine's places and what limits them.
 type Totals struct {
-	Installed     Finding[jedec.Capacity] // in all places
-	Visible       Finding[jedec.Capacity] // to the operating system
-	Sockets       Finding[int]
-	SocketsFree   Finding[int]
-	Soldered      Finding[jedec.Capacity]
-	StatedMaximum Finding[jedec.Capacity] // what firmware or a manual says may be fitted, in the reading that agrees with the rest
+	Installed     fact.Fact[jedec.Capacity] // in all places
+	Visible       fact.Fact[jedec.Capacity] // to the operating system
+	Sockets       fact.Fact[int]
+	SocketsFree   fact.Fact[int]
+	Soldered      fact.Fact[jedec.Capacity]
+	StatedMaximum fact.Fact[jedec.Capacity] // what firmware or a manual says may be fitted, in the reading that agrees with the rest
 }
 
 // A Place is anywhere memory sits: a socket, or a bank of chips on the board.
@@ -89,11 +90,11 @@ type Place struct {
 	Name           string // the maker's name for it, made unique within the machine
 	FirmwareHandle string // "0x000B", empty where no firmware table names the place
 	EEPROMAddress  string // "0x51", empty where none is known
-	Channel        Finding[string]
-	Attach         Finding[Attach]
-	Filled         Finding[bool]
-	Form           Finding[jedec.Form] // what fits the place, known for empty ones too
-	Module         *Module             // nil where the place is empty or that is not known
+	Channel        fact.Fact[string]
+	Attach         fact.Fact[Attach]
+	Filled         fact.Fact[bool]
+	Form           fact.Fact[jedec.Form] // what fits the place, known for empty ones too
+	Module         *Module               // nil where the place is empty or that is not known
 }
 
 // Attach is how memory is joined to the board at a place.
@@ -107,19 +108,19 @@ const (
 
 // A Module is what sits in a place: a module in a socket, or a bank of chips.
 type Module struct {
-	Generation  Finding[jedec.Generation]
-	Form        Finding[jedec.Form]
-	Capacity    Finding[jedec.Capacity]
-	Rated       Finding[jedec.Rate] // the standard rate the module is good for
-	Running     Finding[jedec.Rate] // the rate it runs at now
-	Ranks       Finding[int]
-	DeviceWidth Finding[int] // data lines per chip: 4, 8, 16
-	ECC         Finding[bool]
-	Registered  Finding[bool]
-	MilliVolts  Finding[int]
-	Maker       Finding[string]
-	Part        Finding[string]
-	Serial      Finding[string]
+	Generation  fact.Fact[jedec.Generation]
+	Form        fact.Fact[jedec.Form]
+	Capacity    fact.Fact[jedec.Capacity]
+	Rated       fact.Fact[jedec.Rate] // the standard rate the module is good for
+	Running     fact.Fact[jedec.Rate] // the rate it runs at now
+	Ranks       fact.Fact[int]
+	DeviceWidth fact.Fact[int] // data lines per chip: 4, 8, 16
+	ECC         fact.Fact[bool]
+	Registered  fact.Fact[bool]
+	MilliVolts  fact.Fact[int]
+	Maker       fact.Fact[string]
+	Part        fact.Fact[string]
+	Serial      fact.Fact[string]
 	// Described is the module's own description, from its EEPROM or sticker;
 	// the zero Stick where there is none. What findings say goes over it.
 	Described stick.Stick

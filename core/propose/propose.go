@@ -31,6 +31,7 @@ import (
 	"fmt"
 
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -177,7 +178,7 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 func systemFull(m machine.Machine, l ceiling.Limits) (says string, full bool) {
 	have := m.Totals.Installed
 	for _, c := range l.On(ceiling.OSCapacity) {
-		if uses, ok := c.Most.Get(); ok && c.Standing == machine.Settled && have.Standing >= machine.Leaning && uses <= int64(have.Or(0)/jedec.MiB) {
+		if uses, ok := c.Most.Get(); ok && c.Standing == fact.Settled && have.Standing() >= fact.Leaning && uses <= int64(have.Or(0)/jedec.MiB) {
 			return fmt.Sprintf("%s; %v are fitted, and more does nothing until a system that uses more is installed", c.Says, have.Or(0)), true
 		}
 	}
@@ -215,7 +216,7 @@ func (s *search) blocked(want jedec.Capacity) string {
 		return fmt.Sprintf("%v are asked for; %s", want, c.Says)
 	}
 	if top, ok := s.limits.Reachable.Get(); ok && want > top {
-		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why[0].Says)
+		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why()[0].Says)
 	}
 	if s.goal.Spend.Known() && !s.goal.Reach.Known() {
 		return fmt.Sprintf("nothing that fits, and is better than what is there, is to be had for %v", s.goal.Spend.Or(0))

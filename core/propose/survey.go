@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -81,7 +82,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	switch {
 	case len(m.Places) == 0:
 		return nil, fmt.Errorf("%w: no place for memory is known", ErrUnknown)
-	case m.Totals.Sockets.Standing == machine.Disputed:
+	case m.Totals.Sockets.Standing() == fact.Disputed:
 		return nil, fmt.Errorf("%w: how many sockets there are is disputed; open the machine and count them", ErrUnknown)
 	case s.judge.Sockets() > most:
 		return nil, fmt.Errorf("%w: %d sockets are listed, and no machine of this trade has more than %d; open the machine and count them", ErrUnknown, s.judge.Sockets(), most)
@@ -128,9 +129,9 @@ func (s *search) gatherOwned() {
 	}
 	// Of modules that are alike the first ones are kept: where a place may be
 	// soldered, what is in it stays, and the sure socket is emptied.
-	sure := make(map[string]machine.Standing)
+	sure := make(map[string]fact.Standing)
 	for _, p := range s.m.Places {
-		sure[p.Name] = p.Attach.Standing
+		sure[p.Name] = p.Attach.Standing()
 	}
 	for _, o := range s.owned {
 		slices.SortStableFunc(o.members, func(a, b trial.Put) int { return cmp.Compare(sure[a.Place], sure[b.Place]) })

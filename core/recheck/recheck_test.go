@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -17,8 +18,8 @@ import (
 	"epitome/core/trial"
 )
 
-func settled[T any](v T) machine.Finding[T] {
-	return machine.Finding[T]{Value: maybe.Just(v), Standing: machine.Settled}
+func settled[T comparable](v T) fact.Fact[T] {
+	return fact.Known(v)
 }
 
 // found is a machine as it is found: a size and a rate for each place, 0 for
@@ -78,7 +79,7 @@ func TestEveryDifferenceHasItsCauses(t *testing.T) {
 		}(), nil, "", true},
 		{"the total is not told", planned(""), func() machine.Machine {
 			m := found(2400, 16*g-200*jedec.MiB, 8, 8)
-			m.Totals.Installed = machine.Finding[jedec.Capacity]{}
+			m.Totals.Installed = fact.Fact[jedec.Capacity]{}
 			return m
 		}(), nil, "", true},
 		{"the system sees more than was fitted", planned(""), machine.Machine{Totals: machine.Totals{Visible: settled(24 * g)}}, []string{"Visible to the system"}, "more than was fitted", false},

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/rule"
@@ -40,13 +41,13 @@ func Inferences() []Inference { return inferences }
 
 // Facts of a module, as a rule asks for them: one value in each world.
 
-func (s *scene) stickKey(i int, fact string) string {
+func (s *scene) stickKey(i int, what string) string {
 	// Modules that are described alike are alike: what one of them is, all are.
-	return fact + " of " + s.seats[i].Stick.From + "|" + Describe(s.seats[i].Stick)
+	return what + " of " + s.seats[i].Stick.From + "|" + Describe(s.seats[i].Stick)
 }
 
-func yesNo(key, fact, look string, first bool, leads bool, infers string) rule.Possible[bool] {
-	return rule.Possible[bool]{Key: key, Values: []bool{first, !first}, Leads: leads, Fact: fact, Look: look, Infers: infers}
+func yesNo(key, what, look string, first bool, leads bool, infers string) rule.Possible[bool] {
+	return rule.Possible[bool]{Key: key, Values: []bool{first, !first}, Leads: leads, Fact: what, Look: look, Infers: infers}
 }
 
 // registered: small-outline modules carry no register (JESD21-C 4.20.11 and its
@@ -63,8 +64,8 @@ func (s *scene) registered(w *rule.World, i int) bool {
 
 // tradesWord is no, where nothing says yes: in a shop's text that names the form
 // of a module it is said wherever it is otherwise; elsewhere it only leads.
-func (s *scene) tradesWord(i int, key, fact string) rule.Possible[bool] {
-	p := yesNo(s.stickKey(i, key), fact, readSticker, false, true, "trade's word")
+func (s *scene) tradesWord(i int, key, what string) rule.Possible[bool] {
+	p := yesNo(s.stickKey(i, key), what, readSticker, false, true, "trade's word")
 	if st := s.seats[i].Stick; st.Kind == "listing" && st.Form.Known() {
 		p.Values = p.Values[:1]
 	}
@@ -201,12 +202,12 @@ func (s *scene) given(w *rule.World) (v supplySet, says string) {
 	classes := supplySet(g.Trait().MilliVolts)
 	allowed := supplySet(s.in.limits.Supplies())
 	says, standing := s.in.limits.SuppliesStated()
-	const fact, look = "the supply that the board gives", "look it up in the processor's data sheet, or on a fitted module"
+	const what, look = "the supply that the board gives", "look it up in the processor's data sheet, or on a fitted module"
 	switch {
-	case len(allowed) > 0 && (standing == machine.Settled || says == ""):
+	case len(allowed) > 0 && (standing == fact.Settled || says == ""):
 		return allowed, says
 	case len(allowed) > 0:
-		return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{allowed, classes}, Leads: true, Fact: fact, Look: look}), says
+		return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{allowed, classes}, Leads: true, Fact: what, Look: look}), says
 	case len(classes) < 2:
 		return classes, "the standard knows one supply" // and so does every board
 	}
@@ -216,7 +217,7 @@ func (s *scene) given(w *rule.World) (v supplySet, says string) {
 			return rule.Choose(w, rule.Possible[supplySet]{Values: []supplySet{classes}, Infers: "witness"}), "what is fitted runs at " + stick.Volts(own[0])
 		}
 	}
-	return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{classes, classes[1:]}, Fact: fact, Look: look}), "what the board gives is not known"
+	return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{classes, classes[1:]}, Fact: what, Look: look}), "what the board gives is not known"
 }
 
 // Facts of the machine.
@@ -240,13 +241,13 @@ type floor struct {
 }
 
 // most is what a row of upper bounds may come to.
-func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, fact, look string, text func(int64) string) rule.Possible[bound] {
-	p := rule.Possible[bound]{Key: key, Fact: fact, Look: look}
+func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, look string, text func(int64) string) rule.Possible[bound] {
+	p := rule.Possible[bound]{Key: key, Fact: what, Look: look}
 	top := bound{most: unbounded, text: "no limit"}
 	var firm, soft []bound
 	byHand := false // a manual's figure is firm for the board, and firmware's gives way to it
 	for _, c := range row {
-		byHand = byHand || c.Source == ceiling.Technician && c.Standing == machine.Settled && c.Most.Known()
+		byHand = byHand || c.Source == ceiling.Technician && c.Standing == fact.Settled && c.Most.Known()
 	}
 	least, infers := proved.shown, "witness"
 	if proved.inferred > least {
@@ -265,13 +266,13 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, fact, lo
 			if c.Source != ceiling.Board && c.Source != ceiling.Firmware && c.Source != ceiling.Technician && c.Source != ceiling.System && openSays == "nobody states a limit" {
 				openSays = c.Says
 			}
-			if c.Standing == machine.Disputed && stated && c.Source != ceiling.Firmware {
+			if c.Standing == fact.Disputed && stated && c.Source != ceiling.Firmware {
 				contradicted = c.Says
 			}
 			if n, ok := c.Least.Get(); ok && n > least {
 				least, infers = n, "candidates"
 			}
-		case c.Standing == machine.Settled:
+		case c.Standing == fact.Settled:
 			answered = answered || c.Source != ceiling.Firmware
 			firm = append(firm, b)
 		case c.Source == ceiling.Firmware && byHand:
@@ -316,7 +317,7 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, fact, lo
 // shownSize is the largest module that a socket holds for certain, in MiB.
 func (t *setting) shownSize() (most int64) {
 	for _, p := range t.m.Places {
-		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Capacity.Standing >= machine.Leaning {
+		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Capacity.Standing() >= fact.Leaning {
 			most = max(most, int64(p.Module.Capacity.Or(0).MiB()))
 		}
 	}
@@ -325,7 +326,7 @@ func (t *setting) shownSize() (most int64) {
 
 // shownTotal is what is fitted for certain, in MiB.
 func (t *setting) shownTotal() int64 {
-	if f := t.m.Totals.Installed; f.Standing >= machine.Leaning {
+	if f := t.m.Totals.Installed; f.Standing() >= fact.Leaning {
 		return int64(f.Or(0).MiB())
 	}
 	return 0
@@ -418,9 +419,9 @@ func (k kindList) takes(kind string) bool { return k.any || slices.Contains(k.ki
 
 // kinds is what the machine takes of buffering and check bits.
 func (t *setting) kinds(w *rule.World) kindList {
-	const fact, look = "which kinds of module the machine takes", "look it up in the processor's data sheet, or the board's manual"
+	const what, look = "which kinds of module the machine takes", "look it up in the processor's data sheet, or the board's manual"
 	var list kindList
-	standing, stated := machine.Settled, false
+	standing, stated := fact.Settled, false
 	for _, c := range t.limits.On(ceiling.Kinds) {
 		allowed, ok := c.Allowed.Get()
 		if !ok || !c.Holds() {
@@ -435,14 +436,14 @@ func (t *setting) kinds(w *rule.World) kindList {
 		standing = min(standing, c.Standing)
 	}
 	switch {
-	case stated && standing == machine.Settled:
+	case stated && standing == fact.Settled:
 		return list
 	case stated:
-		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, {any: true}}, Leads: true, Fact: fact, Look: look})
+		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, {any: true}}, Leads: true, Fact: what, Look: look})
 	}
 	ordinary := kindList{kinds: []string{ceiling.Ordinary}, says: "most machines take ordinary modules alone"}
 	if t.witnessKind(true, true) {
 		ordinary = kindList{kinds: []string{ceiling.Registered}, says: "what is fitted is registered"}
 	}
-	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: fact, Look: look, Infers: "witness"})
+	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: what, Look: look, Infers: "witness"})
 }

@@ -3,6 +3,7 @@ package trial
 import (
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -49,9 +50,9 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 		case machine.Socket:
 			says := rule.OK
 			switch {
-			case p.Attach.Standing < machine.Leaning || !p.Filled.Known():
+			case p.Attach.Standing() < fact.Leaning || !p.Filled.Known():
 				says = rule.Unproven
-			case p.Attach.Standing < machine.Settled:
+			case p.Attach.Standing() < fact.Settled:
 				says = rule.Likely
 			}
 			if j.sockets++; j.sockets == 1 {
@@ -74,7 +75,7 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 	j.twins = d.twins
 	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, rates: j.byDealer, dealt: make([][]int, len(j.bays))}
 	for _, c := range l.On(ceiling.DIMMs) {
-		if n, ok := c.Most.Get(); ok && c.Standing == machine.Settled && c.Source != ceiling.Board && (j.limit == 0 || int(n) < j.limit) {
+		if n, ok := c.Most.Get(); ok && c.Standing == fact.Settled && c.Source != ceiling.Board && (j.limit == 0 || int(n) < j.limit) {
 			j.limit = int(n)
 		}
 	}

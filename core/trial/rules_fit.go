@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/rule"
@@ -23,9 +24,9 @@ func sameGeneration(w *rule.World, s *scene, i int) rule.Said {
 		f := s.in.limits.Generation
 		var set bool
 		want, set = f.Get()
-		of, known = "the board takes "+want.String(), set && f.Standing == machine.Settled
+		of, known = "the board takes "+want.String(), set && f.Standing() == fact.Settled
 		if set && !known {
-			want = rule.Choose(w, rule.Possible[jedec.Generation]{Key: "generation of the board", Values: []jedec.Generation{want, jedec.GenerationUnknown}, Leads: f.Standing == machine.Leaning,
+			want = rule.Choose(w, rule.Possible[jedec.Generation]{Key: "generation of the board", Values: []jedec.Generation{want, jedec.GenerationUnknown}, Leads: f.Standing() == fact.Leaning,
 				Fact: "the board's generation", Look: "read the sticker of a fitted module"})
 			known = true
 		}
@@ -116,12 +117,12 @@ func socket(w *rule.World, s *scene, i int) rule.Said {
 		return ok()
 	}
 	isSocket := p.Attach.Or("") == machine.Socket
-	if p.Attach.Standing != machine.Settled {
+	if p.Attach.Standing() != fact.Settled {
 		isSocket = rule.Choose(w, yesNo("attach of "+seat.Place, "whether "+seat.Place+" is a socket", "look whether "+seat.Place+" is a socket",
-			isSocket || !p.Attach.Known(), p.Attach.Standing == machine.Leaning, ""))
+			isSocket || !p.Attach.Known(), p.Attach.Standing() == fact.Leaning, ""))
 	}
 	if !isSocket {
-		return refused(fmt.Sprintf("whether %s is a socket is %v; if it is soldered the stick has no place", seat.Place, p.Attach.Standing), "")
+		return refused(fmt.Sprintf("whether %s is a socket is %v; if it is soldered the stick has no place", seat.Place, p.Attach.Standing()), "")
 	}
 	if !p.Filled.Known() {
 		if !rule.Choose(w, yesNo("free "+seat.Place, "whether "+seat.Place+" is free", "look whether "+seat.Place+" is free", true, false, "")) {

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -192,9 +193,9 @@ func Known(m *machine.Module) stick.Stick {
 	return s
 }
 
-func over[T any](into *maybe.Value[T], f machine.Finding[T]) {
+func over[T comparable](into *maybe.Value[T], f fact.Fact[T]) {
 	if f.Known() {
-		*into = f.Value
+		*into = f.Value()
 	}
 }
 
@@ -242,11 +243,11 @@ func seated(in *setting, plan Plan) ([]Seat, error) {
 	return seats, nil
 }
 
-func because(f machine.Finding[machine.Attach]) string {
-	if len(f.Why) == 0 {
-		return f.Standing.String()
+func because(f fact.Fact[machine.Attach]) string {
+	if len(f.Why()) == 0 {
+		return f.Standing().String()
 	}
-	return f.Why[0].Says
+	return f.Why()[0].Says
 }
 
 // named finds a place; the error lists those that there are.

@@ -6,6 +6,7 @@ import (
 
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -343,7 +344,7 @@ func decides(row []ceiling.Ceiling) (ok bool, open string) {
 				open = c.Says
 			}
 		case c.Source == ceiling.Board || c.Source == ceiling.Technician:
-			if c.Standing == machine.Settled {
+			if c.Standing == fact.Settled {
 				return true, ""
 			}
 		default:

@@ -9,16 +9,16 @@
 package trial
 
 import (
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/stick"
 )
 
 // How firmly a ceiling stands, for short.
 const (
-	settled = machine.Settled
-	leaning = machine.Leaning
+	settled = fact.Settled
+	leaning = fact.Leaning
 )
 
 // A Seat is one place with what sits in it during a trial.

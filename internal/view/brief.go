@@ -4,13 +4,14 @@ import (
 	"fmt"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 )
 
 // Brief lays out one page about a machine: the conclusion as a sentence, the
 // map, the table, then what is not settled.
-func (p *Page) Brief(m machine.Machine, reachable machine.Finding[jedec.Capacity]) {
+func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity]) {
 	marks := make(legend)
 	p.Headline(conclusion(m))
 	p.Blank()
@@ -60,8 +61,8 @@ func conclusion(m machine.Machine) string {
 	switch {
 	case len(m.Places) == 0:
 		s = "No reading tells where this machine's memory sits."
-	case t.Sockets.Standing == machine.Disputed:
-		s = "How many sockets there are is not settled: " + t.Sockets.Why[len(t.Sockets.Why)-1].Says + "."
+	case t.Sockets.Standing() == fact.Disputed:
+		s = "How many sockets there are is not settled: " + t.Sockets.Why()[len(t.Sockets.Why())-1].Says + "."
 	case !haveSockets || !haveFree:
 		s = fmt.Sprintf("How many of %s are sockets is not known.", count(len(m.Places), "place"))
 	case sockets == 0:
@@ -75,7 +76,7 @@ func conclusion(m machine.Machine) string {
 	default:
 		s = sentence(fmt.Sprintf("%s of %s free.", numberOf(free), count(sockets, "socket")))
 	}
-	if haveSockets && haveFree && min(t.Sockets.Standing, t.SocketsFree.Standing) < machine.Settled {
+	if haveSockets && haveFree && min(t.Sockets.Standing(), t.SocketsFree.Standing()) < fact.Settled {
 		s = "Likely: " + strings.ToLower(s[:1]) + s[1:]
 	}
 	if fit := whatFits(m); fit != "" && sockets > 0 && haveSockets {
@@ -89,7 +90,7 @@ func conclusion(m machine.Machine) string {
 		s += "."
 	}
 	if maximum, ok := t.StatedMaximum.Get(); ok {
-		if strings.HasPrefix(t.StatedMaximum.Why[0].Source, "firmware") {
+		if strings.HasPrefix(t.StatedMaximum.Why()[0].Source, "firmware") {
 			s += fmt.Sprintf(" Firmware states a maximum of %v.", maximum)
 		} else {
 			s += fmt.Sprintf(" A maximum of %v is stated.", maximum)
@@ -129,7 +130,7 @@ func same(s string) string { return s }
 
 func (p *Page) identity(m machine.Machine, marks legend) {
 	var named []string
-	for _, f := range []machine.Finding[string]{m.Maker, m.Model} {
+	for _, f := range []fact.Fact[string]{m.Maker, m.Model} {
 		if f.Known() {
 			named = append(named, show(marks, f, same))
 		}
@@ -144,7 +145,7 @@ func (p *Page) identity(m machine.Machine, marks legend) {
 	p.Para(13, "  Machine", name)
 	for _, row := range []struct {
 		label string
-		f     machine.Finding[string]
+		f     fact.Fact[string]
 	}{{"  Board", m.Board}, {"  Processor", m.Processor}, {"  Chipset", m.Chipset}, {"  Firmware", m.Firmware}, {"  System", m.OS}} {
 		if row.f.Known() {
 			p.Para(13, row.label, show(marks, row.f, same))
@@ -189,7 +190,7 @@ func (p *Page) placeTable(m machine.Machine, marks legend) {
 		filled, known := place.Filled.Get()
 		switch {
 		case !known:
-			row[2] = marks.marked("", machine.Unknown)
+			row[2] = marks.marked("", fact.Unknown)
 		case !filled:
 			row[2] = "free"
 		case place.Module != nil:
@@ -211,7 +212,7 @@ func moduleCells(m *machine.Module, marks legend) []string {
 	}
 	number := func(r jedec.Rate) string { return fmt.Sprint(int(r)) }
 	var part []string
-	for _, f := range []machine.Finding[string]{m.Maker, m.Part} {
+	for _, f := range []fact.Fact[string]{m.Maker, m.Part} {
 		if f.Known() {
 			part = append(part, show(marks, f, same))
 		}
@@ -219,7 +220,7 @@ func moduleCells(m *machine.Module, marks legend) []string {
 	return []string{holds, show(marks, m.Rated, number), show(marks, m.Running, number), strings.Join(part, " ")}
 }
 
-func (p *Page) totals(m machine.Machine, reachable machine.Finding[jedec.Capacity], marks legend) {
+func (p *Page) totals(m machine.Machine, reachable fact.Fact[jedec.Capacity], marks legend) {
 	t := m.Totals
 	line := "Fitted " + show(marks, t.Installed, jedec.Capacity.String)
 	if soldered, ok := t.Soldered.Get(); ok && soldered > 0 {
@@ -229,7 +230,7 @@ func (p *Page) totals(m machine.Machine, reachable machine.Finding[jedec.Capacit
 		line += ", visible to the system " + show(marks, t.Visible, jedec.Capacity.String)
 	}
 	line += "; stated maximum " + show(marks, t.StatedMaximum, jedec.Capacity.String)
-	if reachable.Known() && reachable.Value != t.StatedMaximum.Value {
+	if reachable.Known() && reachable.Value() != t.StatedMaximum.Value() {
 		line += ", reachable " + show(marks, reachable, jedec.Capacity.String)
 	}
 	line += ". Rates in MT/s."

@@ -8,6 +8,7 @@ import (
 
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -160,10 +161,10 @@ func cellOf(cells []ceiling.Ceiling, source ceiling.Source, marks legend) string
 	}
 	most, ok := c.Most.Get()
 	if !ok {
-		if c.What == ceiling.OSCapacity && c.Standing >= machine.Leaning {
+		if c.What == ceiling.OSCapacity && c.Standing >= fact.Leaning {
 			return "any"
 		}
-		return marks.marked("", machine.Unknown)
+		return marks.marked("", fact.Unknown)
 	}
 	text := bounded(c.What, most)
 	if c.Binding {
@@ -192,7 +193,7 @@ func (p *Page) lists(l ceiling.Limits, marks legend) {
 			switch {
 			case !ok:
 				words = "?"
-				marks[machine.Unknown] = true
+				marks[fact.Unknown] = true
 			case len(list) == 0:
 				words = "no"
 			}
@@ -223,7 +224,7 @@ func (p *Page) ceilingSentences(rows []ceilingRow) {
 		}
 		for _, c := range r.cells {
 			switch {
-			case c.Binding && c.Source != ceiling.Standard && c.What != ceiling.DIMMs && c.What != ceiling.Density || c.Softer || c.Standing == machine.Disputed:
+			case c.Binding && c.Source != ceiling.Standard && c.What != ceiling.DIMMs && c.What != ceiling.Density || c.Softer || c.Standing == fact.Disputed:
 				if !spoke {
 					p.Blank()
 				}
@@ -234,7 +235,7 @@ func (p *Page) ceilingSentences(rows []ceilingRow) {
 					warned = append(warned, c.Cost)
 				}
 				p.Para(4, "  - ", says+".")
-			case !c.Holds() && c.Source != ceiling.Board && !(c.What == ceiling.OSCapacity && c.Standing >= machine.Leaning):
+			case !c.Holds() && c.Source != ceiling.Board && !(c.What == ceiling.OSCapacity && c.Standing >= fact.Leaning):
 				if waiting[c.Says] == nil {
 					reasons = append(reasons, c.Says)
 				}
@@ -268,9 +269,9 @@ func ceilingConclusion(m machine.Machine, l ceiling.Limits, marks legend) string
 		return fmt.Sprintf("How far this machine can grow can't be told: %s must be known first.", missing)
 	}
 	if known && sockets == 0 {
-		return fmt.Sprintf("Stays at %v: %s.", top, l.Reachable.Why[0].Says)
+		return fmt.Sprintf("Stays at %v: %s.", top, l.Reachable.Why()[0].Says)
 	}
-	s := fmt.Sprintf("Reaches %s: %s", show(marks, l.Reachable, jedec.Capacity.String), l.Reachable.Why[0].Says)
+	s := fmt.Sprintf("Reaches %s: %s", show(marks, l.Reachable, jedec.Capacity.String), l.Reachable.Why()[0].Says)
 	if whole, ok := l.Bound(ceiling.Capacity); ok && len(whole.Softer) > 0 {
 		c := whole.Softer[0]
 		s += fmt.Sprintf("; the %s states %s, which is not firm", c.Source, bounded(c.What, c.Most.Or(0)))
@@ -327,7 +328,7 @@ func CeilingsJSON(l ceiling.Limits) any {
 		Value    any              `json:"value"`
 		Unit     string           `json:"unit"`
 		Source   ceiling.Source   `json:"source"`
-		Standing machine.Standing `json:"standing"`
+		Standing fact.Standing    `json:"standing"`
 		Binding  bool             `json:"binding"`
 		Softer   bool             `json:"softer"`
 		Says     string           `json:"says"`

@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"strconv"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/stick"
 )
@@ -36,7 +36,7 @@ func (p *Page) Facing(sticks []stick.Stick, at []jedec.Grade) {
 			cell, ok := cells[i][label]
 			same, stated = same && cell == cells[0][label], stated || ok
 			if !ok {
-				cell = mark(machine.Unknown)
+				cell = mark(fact.Unknown)
 			}
 			row = append(row, cell)
 		}
@@ -44,7 +44,7 @@ func (p *Page) Facing(sticks []stick.Stick, at []jedec.Grade) {
 			continue
 		}
 		if !same {
-			row[0] = mark(machine.Disputed)
+			row[0] = mark(fact.Disputed)
 			differing++
 		}
 		table = append(table, row)
@@ -53,7 +53,7 @@ func (p *Page) Facing(sticks []stick.Stick, at []jedec.Grade) {
 	p.Blank()
 	p.Table(columns, table)
 	p.Blank()
-	p.Foot(mark(machine.Disputed) + " differs   " + mark(machine.Unknown) + " not stated")
+	p.Foot(mark(fact.Disputed) + " differs   " + mark(fact.Unknown) + " not stated")
 }
 
 // facingOrder is the order of facts when sticks stand side by side.

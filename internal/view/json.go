@@ -7,6 +7,7 @@ import (
 	"unicode/utf16"
 	"unicode/utf8"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -53,10 +54,10 @@ func (x escaper) Write(p []byte) (int, error) {
 
 // finding is the promised shape of every finding.
 type finding struct {
-	Value    any              `json:"value"`
-	Standing machine.Standing `json:"standing"`
-	Why      []supportJSON    `json:"why"`
-	Against  []supportJSON    `json:"against"`
+	Value    any           `json:"value"`
+	Standing fact.Standing `json:"standing"`
+	Why      []supportJSON `json:"why"`
+	Against  []supportJSON `json:"against"`
 }
 
 type supportJSON struct {
@@ -65,8 +66,8 @@ type supportJSON struct {
 }
 
 // found turns a finding into its JSON shape; its value goes through as.
-func found[T, U any](f machine.Finding[T], as func(T) U) finding {
-	out := finding{Standing: f.Standing, Why: supports(f.Why), Against: supports(f.Against)}
+func found[T comparable, U any](f fact.Fact[T], as func(T) U) finding {
+	out := finding{Standing: f.Standing(), Why: supports(f.Why()), Against: supports(f.Against())}
 	if v, ok := f.Get(); ok {
 		out.Value = as(v)
 	}
@@ -75,7 +76,7 @@ func found[T, U any](f machine.Finding[T], as func(T) U) finding {
 
 func plainly[T any](v T) T { return v }
 
-func supports(s []machine.Support) []supportJSON {
+func supports(s []fact.Support) []supportJSON {
 	out := make([]supportJSON, len(s))
 	for i, x := range s {
 		out[i] = supportJSON(x)
@@ -118,7 +119,7 @@ type openJSON struct {
 }
 
 // BriefJSON returns the value that brief --format json writes.
-func BriefJSON(m machine.Machine, reachable machine.Finding[jedec.Capacity]) any {
+func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity]) any {
 	t := m.Totals
 	out := briefJSON{
 		Schema: "epitome.brief.v1",

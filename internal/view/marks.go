@@ -1,24 +1,23 @@
 package view
 
 import (
+	"epitome/core/fact"
 	"strings"
-
-	"epitome/core/machine"
 )
 
 // The marks of standing, the same in every table, map and slip. Settled facts
 // carry none.
 var marks = []struct {
-	standing machine.Standing
+	standing fact.Standing
 	mark     string
 	means    string
 }{
-	{machine.Leaning, "~", "likely, not settled"},
-	{machine.Disputed, "≠", "sources contradict each other"},
-	{machine.Unknown, "?", "not known"},
+	{fact.Leaning, "~", "likely, not settled"},
+	{fact.Disputed, "≠", "sources contradict each other"},
+	{fact.Unknown, "?", "not known"},
 }
 
-func mark(s machine.Standing) string {
+func mark(s fact.Standing) string {
 	for _, m := range marks {
 		if m.standing == s {
 			return m.mark
@@ -29,19 +28,19 @@ func mark(s machine.Standing) string {
 
 // A legend remembers which marks a page used, so that its foot explains just
 // those.
-type legend map[machine.Standing]bool
+type legend map[fact.Standing]bool
 
 // show writes a finding: its value in words with the mark of its standing
 // behind, or the mark alone where it has no value.
-func show[T any](l legend, f machine.Finding[T], words func(T) string) string {
+func show[T comparable](l legend, f fact.Fact[T], words func(T) string) string {
 	if v, ok := f.Get(); ok {
-		return l.marked(words(v), f.Standing)
+		return l.marked(words(v), f.Standing())
 	}
-	return l.marked("", f.Standing)
+	return l.marked("", f.Standing())
 }
 
 // marked puts the mark of a standing behind text.
-func (l legend) marked(text string, s machine.Standing) string {
+func (l legend) marked(text string, s fact.Standing) string {
 	m := mark(s)
 	if m == "" {
 		return text

@@ -12,9 +12,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/convert"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/maybe"
 	"epitome/core/need"
 	"epitome/core/stick"
 	"epitome/internal/view"
@@ -101,50 +101,50 @@ func TestColourIsNeverTheOnlySign(t *testing.T) {
 	assert.Equal(t, bare, strings.NewReplacer("\x1b[1m", "", "\x1b[2m", "", "\x1b[0m", "").Replace(coloured))
 }
 
-func known[T any](v T, s machine.Standing) machine.Finding[T] {
-	return machine.Finding[T]{Value: maybe.Just(v), Standing: s, Why: []machine.Support{{Source: "firmware table 17", Says: "x"}}}
+func known[T comparable](v T, s fact.Standing) fact.Fact[T] {
+	return fact.Of(v, s, fact.Support{Source: "firmware table 17", Says: "x"})
 }
 
-func twoPlaces(attach machine.Standing) machine.Machine {
-	module := &machine.Module{Generation: known(jedec.DDR4, machine.Settled), Form: known(jedec.SODIMM, machine.Settled), Capacity: known(8*jedec.GiB, machine.Settled)}
+func twoPlaces(attach fact.Standing) machine.Machine {
+	module := &machine.Module{Generation: known(jedec.DDR4, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Capacity: known(8*jedec.GiB, fact.Settled)}
 	m := machine.Machine{Places: []machine.Place{
-		{Name: "A", Attach: known(machine.Socket, attach), Filled: known(true, machine.Settled), Form: known(jedec.SODIMM, machine.Settled), Module: module},
-		{Name: "B", Attach: known(machine.Socket, machine.Settled), Filled: known(false, machine.Settled), Form: known(jedec.SODIMM, machine.Settled)},
+		{Name: "A", Attach: known(machine.Socket, attach), Filled: known(true, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Module: module},
+		{Name: "B", Attach: known(machine.Socket, fact.Settled), Filled: known(false, fact.Settled), Form: known(jedec.SODIMM, fact.Settled)},
 	}}
-	m.Totals = machine.Totals{Installed: known(8*jedec.GiB, machine.Settled), Sockets: known(2, attach), SocketsFree: known(1, attach), Soldered: known(jedec.Capacity(0), attach)}
+	m.Totals = machine.Totals{Installed: known(8*jedec.GiB, fact.Settled), Sockets: known(2, attach), SocketsFree: known(1, attach), Soldered: known(jedec.Capacity(0), attach)}
 	return m
 }
 
 func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 	headline := func(m machine.Machine) string {
-		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, machine.Finding[jedec.Capacity]{}) })[:2], " ")
+		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}) })[:2], " ")
 	}
-	assert.Contains(t, headline(twoPlaces(machine.Settled)), "One of two sockets free; takes DDR4 SO-DIMMs. 8 GB fitted.")
-	assert.Contains(t, headline(twoPlaces(machine.Leaning)), "Likely: one of two sockets free")
-	disputed := twoPlaces(machine.Settled)
-	disputed.Totals.Sockets = machine.Finding[int]{Standing: machine.Disputed, Why: []machine.Support{{Source: "x", Says: "two are announced and one is listed"}}}
+	assert.Contains(t, headline(twoPlaces(fact.Settled)), "One of two sockets free; takes DDR4 SO-DIMMs. 8 GB fitted.")
+	assert.Contains(t, headline(twoPlaces(fact.Leaning)), "Likely: one of two sockets free")
+	disputed := twoPlaces(fact.Settled)
+	disputed.Totals.Sockets = fact.Contested[int](fact.Support{Source: "x", Says: "two are announced and one is listed"})
 	assert.Contains(t, headline(disputed), "How many sockets there are is not settled: two are announced and one is listed.")
 	assert.Contains(t, headline(machine.Machine{}), "No reading tells where this machine's memory sits.")
 }
 
 func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 	last := func(m machine.Machine) string {
-		lines := plain(t, func(p *view.Page) { p.Brief(m, machine.Finding[jedec.Capacity]{}) })
+		lines := plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}) })
 		return lines[len(lines)-1]
 	}
-	m := twoPlaces(machine.Settled)
-	m.Places[0].Module.Rated, m.Places[0].Module.Running = known(jedec.Rate(2400), machine.Settled), known(jedec.Rate(2400), machine.Settled)
-	m.Totals.StatedMaximum = known(32*jedec.GiB, machine.Settled)
+	m := twoPlaces(fact.Settled)
+	m.Places[0].Module.Rated, m.Places[0].Module.Running = known(jedec.Rate(2400), fact.Settled), known(jedec.Rate(2400), fact.Settled)
+	m.Totals.StatedMaximum = known(32*jedec.GiB, fact.Settled)
 	assert.NotContains(t, last(m), "settled")
-	m.Places[0].Module.Rated = known(jedec.Rate(2400), machine.Leaning)
+	m.Places[0].Module.Rated = known(jedec.Rate(2400), fact.Leaning)
 	assert.Equal(t, "~ likely, not settled", last(m))
-	m.Places[0].Module.Running = machine.Finding[jedec.Rate]{Standing: machine.Disputed}
+	m.Places[0].Module.Running = fact.Contested[jedec.Rate]()
 	assert.Equal(t, "~ likely, not settled   ≠ sources contradict each other", last(m))
 }
 
 func TestAbsentFactsAreNullNeverZero(t *testing.T) {
 	var b bytes.Buffer
-	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &machine.Module{}}}}, machine.Finding[jedec.Capacity]{})))
+	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &machine.Module{}}}}, fact.Fact[jedec.Capacity]{})))
 	var out struct {
 		Totals map[string]struct {
 			Value    any

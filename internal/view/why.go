@@ -4,21 +4,22 @@ import (
 	"fmt"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 )
 
-// A fact is one finding with its name, in words.
-type fact struct {
+// A shown is one finding with its name, in words.
+type shown struct {
 	name     string
 	value    string // empty where there is none
-	standing machine.Standing
-	why      []machine.Support
-	against  []machine.Support
+	standing fact.Standing
+	why      []fact.Support
+	against  []fact.Support
 }
 
-func factOf[T any](name string, f machine.Finding[T], words func(T) string) fact {
-	out := fact{name: name, standing: f.Standing, why: f.Why, against: f.Against}
+func factOf[T comparable](name string, f fact.Fact[T], words func(T) string) shown {
+	out := shown{name: name, standing: f.Standing(), why: f.Why(), against: f.Against()}
 	if v, ok := f.Get(); ok {
 		out.value = words(v)
 	}
@@ -28,10 +29,10 @@ func factOf[T any](name string, f machine.Finding[T], words func(T) string) fact
 func yes(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
 
 // facts lists every finding about a machine, in the order of the page.
-func facts(m machine.Machine, reachable machine.Finding[jedec.Capacity]) []fact {
+func facts(m machine.Machine, reachable fact.Fact[jedec.Capacity]) []shown {
 	number := func(n int) string { return fmt.Sprint(n) }
 	t := m.Totals
-	list := []fact{
+	list := []shown{
 		factOf("kind", m.Kind, func(k machine.Kind) string { return string(k) }), factOf("maker", m.Maker, same), factOf("model", m.Model, same),
 		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same), factOf("chipset", m.Chipset, same),
 		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String), factOf("visible", t.Visible, jedec.Capacity.String),
@@ -59,7 +60,7 @@ func facts(m machine.Machine, reachable machine.Finding[jedec.Capacity]) []fact 
 // wanted words; every one where wanted is empty. Findings about which nothing
 // was said are left out unless asked for by their whole name. It returns false, and the names there are, where nothing
 // matches.
-func (p *Page) Why(m machine.Machine, reachable machine.Finding[jedec.Capacity], wanted string) (names []string, ok bool) {
+func (p *Page) Why(m machine.Machine, reachable fact.Fact[jedec.Capacity], wanted string) (names []string, ok bool) {
 	wanted = strings.ToLower(wanted)
 	for _, f := range facts(m, reachable) {
 		names = append(names, f.name)
@@ -72,12 +73,12 @@ func (p *Page) Why(m machine.Machine, reachable machine.Finding[jedec.Capacity],
 			p.Blank()
 		}
 		ok = true
-		p.fact(f)
+		p.claims(f)
 	}
 	return names, ok
 }
 
-func (p *Page) fact(f fact) {
+func (p *Page) claims(f shown) {
 	value := f.value
 	if value == "" {
 		value = "no value"
