@@ -17,8 +17,8 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/propose"
-	"epitome/core/stick"
 	"epitome/core/stock"
 
 	"epitome/core/catalogue"
@@ -57,9 +57,9 @@ processors:
 
 // list is a price list with kits, quantities and minimum orders.
 func list(lines int) (offers []propose.Offer) {
-	var sticks []stick.Stick
+	var sticks []module.Module
 	for _, text := range []string{"4GB 1Rx16 PC4-3200AA-UC0-11", "8GB 1Rx8 PC4-3200AA-UA2-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "16GB 2Rx8 PC4-3200AA-UB1-11", "32GB 2Rx8 PC4-3200AA-UB1-11"} {
-		s, err := stick.Parse(text)
+		s, err := module.Parse(text)
 		if err != nil {
 			panic(err)
 		}

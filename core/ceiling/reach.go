@@ -141,20 +141,19 @@ func (l Limits) SlotMost(place string) maybe.Value[jedec.Capacity] {
 	return maybe.None[jedec.Capacity]()
 }
 
-// Supplies are the supplies, in mV, that memory controller and board give;
-// those of the standard where neither states any.
-func (l Limits) Supplies() []int {
-	var list []int
-	if c, ok := l.subject.controller.Get(); ok {
-		list = slices.Clone(c.MilliVolts)
+// Supplies are the supplies that memory controller and board give; the empty set
+// where neither states any.
+func (l Limits) Supplies() jedec.Supplies {
+	c, _ := l.subject.controller.Get()
+	b, _ := l.subject.board.Get()
+	given, limited := jedec.SuppliesOf(c.MilliVolts...), jedec.SuppliesOf(b.MilliVolts...)
+	switch {
+	case given.Len() == 0:
+		return limited
+	case limited.Len() == 0:
+		return given
 	}
-	if b, ok := l.subject.board.Get(); ok && len(b.MilliVolts) > 0 {
-		if len(list) == 0 {
-			return b.MilliVolts
-		}
-		list = slices.DeleteFunc(list, func(mv int) bool { return !slices.Contains(b.MilliVolts, mv) })
-	}
-	return list
+	return given.Shared(limited)
 }
 
 // SuppliesStated returns who states the supplies and how firmly; nothing where

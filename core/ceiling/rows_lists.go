@@ -9,7 +9,6 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
 )
 
 func (s subject) widths() []Ceiling {
@@ -35,7 +34,7 @@ func (s subject) widths() []Ceiling {
 
 func volts(list []int) (out []string) {
 	for _, mv := range list {
-		out = append(out, stick.Volts(mv))
+		out = append(out, jedec.Volts(mv))
 	}
 	return out
 }

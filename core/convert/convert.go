@@ -13,7 +13,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // A Reading is one honest way to take the figure.
@@ -244,17 +244,17 @@ func (r *Result) sizeOrGrade() error {
 		r.size(size)
 		return nil
 	}
-	s, err := stick.Parse(r.Input)
+	s, err := module.Parse(r.Input)
 	if err != nil {
 		return fmt.Errorf("%w: %w", ErrFigure, err)
 	}
-	x, ok := s.Grade.Get()
+	x, ok := s.Grade().Get()
 	switch {
 	case ok:
 		reading := Reading{As: "grade", Says: fmt.Sprintf("%v", x)}
-		fact := GradeFacts{Grade: x, CL: s.CL}
-		if x.Generation == jedec.DDR3 && len(s.MilliVolts) > 0 && s.MilliVolts[0] != 1500 {
-			fact.MilliVolts = s.MilliVolts[0]
+		fact := GradeFacts{Grade: x, CL: s.CL.Value()}
+		if x.Generation == jedec.DDR3 && s.Supplies.Known() && s.Supplies.Or(jedec.Supplies{}).List()[0] != 1500 {
+			fact.MilliVolts = s.Supplies.Or(jedec.Supplies{}).List()[0]
 		}
 		fact.setLatency()
 		reading.Grades = []GradeFacts{fact}

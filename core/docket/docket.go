@@ -6,11 +6,12 @@ import (
 	"strings"
 
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 	"epitome/core/trial"
 )
 
@@ -103,7 +104,7 @@ func (d *Docket) buy(in Input) {
 		d.Cost = strings.TrimSpace(in.Way.Cost + " " + in.Currency)
 	}
 	for _, b := range in.Way.Buys {
-		s, err := stick.Parse(b.Text)
+		s, err := module.Parse(b.Text)
 		if err != nil {
 			continue
 		}
@@ -124,7 +125,7 @@ func (d *Docket) buy(in Input) {
 }
 
 // facts are what a module must be, as a shop lists them.
-func facts(s stick.Stick) (out []string) {
+func facts(s module.Module) (out []string) {
 	g, known := s.Generation.Get()
 	if f, ok := s.Form.Get(); ok && known {
 		text := f.String()
@@ -143,12 +144,8 @@ func facts(s stick.Stick) (out []string) {
 	} else if cl, ok := s.CL.Get(); ok {
 		out = append(out, fmt.Sprintf("CL%v", cl))
 	}
-	var volts []string
-	for _, mv := range s.MilliVolts {
-		volts = append(volts, stick.Volts(mv))
-	}
-	if len(volts) > 0 {
-		out = append(out, strings.Join(volts, " or "))
+	if supplies, ok := s.Supplies.Get(); ok {
+		out = append(out, supplies.String())
 	}
 	if s.Registered.Known() {
 		out = append(out, map[bool]string{true: "registered", false: "unbuffered"}[s.Registered.Or(false)])
@@ -160,8 +157,8 @@ func facts(s stick.Stick) (out []string) {
 }
 
 // spellings are the ways in which a shop may write the module.
-func spellings(s stick.Stick) (out []string) {
-	x, ok := s.Grade.Get()
+func spellings(s module.Module) (out []string) {
+	x, ok := s.Grade().Get()
 	if !ok {
 		return nil
 	}
@@ -174,13 +171,13 @@ func spellings(s stick.Stick) (out []string) {
 // others tries neighbours of a module in its place: faster and slower ones,
 // other layouts, and what looks alike. What runs may be taken instead, what
 // does not must be avoided.
-func (d *Docket) others(in Input, s stick.Stick) (accept, avoid []Choice) {
+func (d *Docket) others(in Input, s module.Module) (accept, avoid []Choice) {
 	judge := trial.NewJudge(in.Machine, in.Limits)
 	own, _ := judge.Alone(s, true)
 	g := s.Generation.Or(jedec.GenerationUnknown)
-	try := func(what string, change func(*stick.Stick)) {
+	try := func(what string, change func(*module.Module)) {
 		other := s
-		other.Label, other.Timing = maybe.None[jedec.Label](), maybe.None[jedec.Timing]()
+		other.Label, other.Timing = maybe.None[jedec.Label](), fact.Fact[jedec.Timing]{}
 		change(&other)
 		outcome, reason := judge.Alone(other, true)
 		if outcome == rule.Refused || outcome == rule.Likely && outcome > own { // it may run, and nobody need find out
@@ -196,24 +193,24 @@ func (d *Docket) others(in Input, s stick.Stick) (accept, avoid []Choice) {
 	ranks, ok1 := s.Ranks.Get()
 	mbit, ok2 := s.Density.Get()
 	if ok1 && ok2 && ranks == 1 && mbit >= 1024 {
-		try(fmt.Sprintf("the same with two ranks (2Rx%d)", s.Width.Or(8)), func(o *stick.Stick) { o.Ranks, o.Density = maybe.Just(2), maybe.Just(mbit/2) })
+		try(fmt.Sprintf("the same with two ranks (2Rx%d)", s.Width.Or(8)), func(o *module.Module) { o.Ranks, o.Density = fact.Known(2), fact.Known(mbit/2) })
 	}
 	if ok1 && ok2 && ranks == 2 && slices.Contains(g.Trait().Densities, mbit*2) {
-		try(fmt.Sprintf("the same with one rank (1Rx%d), dies of twice the size", s.Width.Or(8)), func(o *stick.Stick) { o.Ranks, o.Density = maybe.Just(1), maybe.Just(mbit*2) })
+		try(fmt.Sprintf("the same with one rank (1Rx%d), dies of twice the size", s.Width.Or(8)), func(o *module.Module) { o.Ranks, o.Density = fact.Known(1), fact.Known(mbit*2) })
 	}
 	for _, f := range []jedec.Form{jedec.DIMM, jedec.SODIMM} {
 		if own, ok := s.Form.Get(); ok && f != own {
 			if _, made := g.Contacts(f); made {
-				try(fmt.Sprintf("%v %v", g, f), func(o *stick.Stick) { o.Form = maybe.Just(f) })
+				try(fmt.Sprintf("%v %v", g, f), func(o *module.Module) { o.Form = fact.Known(f) })
 			}
 		}
 	}
 	if f, ok := s.Form.Get(); ok && f == jedec.DIMM {
-		try("registered modules (RDIMM, LRDIMM)", func(o *stick.Stick) { o.Registered = maybe.Just(true) })
+		try("registered modules (RDIMM, LRDIMM)", func(o *module.Module) { o.Registered = fact.Known(true) })
 	}
-	try("modules with check bits (ECC)", func(o *stick.Stick) { o.ECC = maybe.Just(true) })
+	try("modules with check bits (ECC)", func(o *module.Module) { o.ECC = fact.Known(true) })
 	if g == jedec.DDR3 {
-		try("modules for 1.5 V alone (PC3, not PC3L)", func(o *stick.Stick) { o.MilliVolts = []int{1500} })
+		try("modules for 1.5 V alone (PC3, not PC3L)", func(o *module.Module) { o.Supplies = fact.Known(jedec.SuppliesOf(1500)) })
 	}
 	if top := jedec.Grades(g); g >= jedec.DDR3 && len(top) > 0 {
 		avoid = append(avoid, Choice{fmt.Sprintf("%v sold by a speed above %d, or by a supply above the standard's", g, int(top[len(top)-1].Rate)), "that speed is an overclocking profile's; what it runs at without is often less"})
@@ -222,8 +219,8 @@ func (d *Docket) others(in Input, s stick.Stick) (accept, avoid []Choice) {
 }
 
 // speeds tries the grades beside the module's own.
-func (d *Docket) speeds(s stick.Stick, try func(string, func(*stick.Stick))) {
-	own, ok := s.Grade.Get()
+func (d *Docket) speeds(s module.Module, try func(string, func(*module.Module))) {
+	own, ok := s.Grade().Get()
 	if !ok {
 		return
 	}
@@ -234,21 +231,13 @@ func (d *Docket) speeds(s stick.Stick, try func(string, func(*stick.Stick))) {
 			continue
 		}
 		x := grades[i]
-		bins := jedec.Bins(x)
-		try(x.String(), func(o *stick.Stick) {
-			o.Grade = maybe.Just(x)
-			if len(bins) > 0 {
-				b := bins[len(bins)-1] // the slowest bin: what any module of the grade keeps
-				o.Times = stick.Times{TCK: maybe.Just(x.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}
-				o.CL = maybe.None[jedec.Latency]()
-			}
-		})
+		try(x.String(), func(o *module.Module) { o.SellBy(x) })
 	}
 }
 
 // instead runs the whole trial with another module in place of one that is
 // bought, and says what it costs.
-func (d *Docket) instead(in Input, s, other stick.Stick) (penalty string, ok bool) {
+func (d *Docket) instead(in Input, s, other module.Module) (penalty string, ok bool) {
 	plan, err := in.Way.Trial()
 	if err != nil {
 		return "", false

@@ -13,8 +13,8 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"epitome/core/module"
 	"epitome/core/propose"
-	"epitome/core/stick"
 	"epitome/core/trial"
 )
 
@@ -171,7 +171,7 @@ func (w Way) Trial() (trial.Plan, error) {
 			plan.Put = append(plan.Put, trial.Put{Place: put.Place, From: put.From})
 			continue
 		}
-		s, err := stick.Parse(put.Stick)
+		s, err := module.Parse(put.Stick)
 		if err != nil {
 			return plan, fmt.Errorf("%w: the stick in %s: %w", ErrPlan, put.Place, err)
 		}

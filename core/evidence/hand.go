@@ -8,9 +8,9 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/plain"
 	"epitome/core/records"
-	"epitome/core/stick"
 )
 
 // A handEntry is what a technician wrote down, with how it is cited.
@@ -42,7 +42,7 @@ func (s *sources) readHands(c card.Card) {
 			if p.Holds == "" || strings.EqualFold(p.Holds, records.Free) {
 				continue
 			}
-			if _, err := stick.Parse(p.Holds); err != nil {
+			if _, err := module.Parse(p.Holds); err != nil {
 				s.fail(source+", place "+plain.Line(p.Name), err.Error())
 			}
 		}
@@ -158,7 +158,7 @@ func (g sighting) attach() (claims []fact.Claim[machine.Attach]) {
 		}
 		if strings.EqualFold(p.Holds, records.Free) {
 			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.source, "seen empty: chips can't be missing"))
-		} else if s, err := stick.Parse(p.Holds); err == nil && p.Holds != "" && s.Form.Or(jedec.Soldered) != jedec.Soldered {
+		} else if s, err := module.Parse(p.Holds); err == nil && p.Holds != "" && s.Form.Or(jedec.Soldered) != jedec.Soldered {
 			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.source, "a module with a sticker of its own sits in a socket"))
 		}
 	}
@@ -187,13 +187,13 @@ func (g sighting) form() (claims []fact.Claim[jedec.Form]) {
 }
 
 // sticker adds what was read off the stickers in a place.
-func (c *moduleClaims) sticker(g sighting) {
+func (c *fitted) sticker(g sighting) {
 	for _, p := range g {
 		if strings.EqualFold(p.Holds, records.Free) {
 			continue
 		}
-		if s, err := stick.Parse(p.Holds); err == nil {
-			c.stick(s, fact.Label, p.source+", sticker")
+		if s, err := module.Parse(p.Holds); err == nil {
+			c.described(s, fact.Label, p.source+", sticker")
 		}
 	}
 }
@@ -218,9 +218,9 @@ func (s sources) handPlaces(listed []string) []machine.Place {
 			seen := s.seen(name)
 			place := machine.Place{Name: name, Attach: fact.Weigh(seen.attach()...), Filled: fact.Weigh(seen.filled()...), Form: fact.Weigh(seen.form()...)}
 			if place.Filled.Or(false) {
-				var c moduleClaims
+				var c fitted
 				c.sticker(seen)
-				place.Module = c.weigh(place.Attach, h.source)
+				c.into(&place, h.source)
 			}
 			places = append(places, place)
 		}

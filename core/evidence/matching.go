@@ -5,8 +5,8 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/smbios"
-	"epitome/core/stick"
 )
 
 // readChips decodes the EEPROM images on the card. One that can't be decoded,
@@ -27,7 +27,7 @@ func (s *sources) readChips(c card.Card) {
 		if len(r.Data) == 0 {
 			continue
 		}
-		image, err := stick.FromImage(e.source, r.Data)
+		image, err := module.FromImage(e.source, r.Data)
 		if err != nil {
 			s.fail(e.source, err.Error())
 			continue
@@ -55,7 +55,7 @@ func shortAddress(address string) string {
 // alone match nothing: boards wire them as they like.
 func (s *sources) match(devices []smbios.Device, names []string) []*eeprom {
 	matched := make([]*eeprom, len(devices))
-	try := func(agree func(smbios.Device, stick.Stick) bool) {
+	try := func(agree func(smbios.Device, module.Module) bool) {
 		for i := range devices {
 			if matched[i] != nil || !devices[i].Filled.Or(false) {
 				continue
@@ -76,7 +76,7 @@ func (s *sources) match(devices []smbios.Device, names []string) []*eeprom {
 		}
 	}
 	if left == 1 {
-		if chip, only := s.onlyChip(devices[place], func(smbios.Device, stick.Stick) bool { return true }); only && agrees(devices[place], chip.stick) {
+		if chip, only := s.onlyChip(devices[place], func(smbios.Device, module.Module) bool { return true }); only && agrees(devices[place], chip.stick) {
 			chip.place, matched[place] = names[place], chip
 		}
 	}
@@ -85,7 +85,7 @@ func (s *sources) match(devices []smbios.Device, names []string) []*eeprom {
 
 // onlyChip returns the unmatched EEPROM that agrees with a device, and whether
 // it is the only one.
-func (s *sources) onlyChip(d smbios.Device, agree func(smbios.Device, stick.Stick) bool) (chip *eeprom, only bool) {
+func (s *sources) onlyChip(d smbios.Device, agree func(smbios.Device, module.Module) bool) (chip *eeprom, only bool) {
 	for i := range s.chips {
 		if s.chips[i].place == "" && agree(d, s.chips[i].stick) {
 			if chip != nil {
@@ -98,7 +98,7 @@ func (s *sources) onlyChip(d smbios.Device, agree func(smbios.Device, stick.Stic
 }
 
 // claimants counts the unmatched filled places that agree with an EEPROM.
-func (s *sources) claimants(devices []smbios.Device, matched []*eeprom, chip stick.Stick, agree func(smbios.Device, stick.Stick) bool) (n int) {
+func (s *sources) claimants(devices []smbios.Device, matched []*eeprom, chip module.Module, agree func(smbios.Device, module.Module) bool) (n int) {
 	for i, d := range devices {
 		if matched[i] == nil && d.Filled.Or(false) && agree(d, chip) {
 			n++
@@ -109,33 +109,35 @@ func (s *sources) claimants(devices []smbios.Device, matched []*eeprom, chip sti
 
 // sameSerial compares serial numbers; firmware writes the four bytes as hex
 // digits in either order, with or without a prefix.
-func sameSerial(d smbios.Device, s stick.Stick) bool {
+func sameSerial(d smbios.Device, s module.Module) bool {
 	text, ok := told(d.Serial)
-	if !ok || s.Serial == "" {
+	own, has := s.Serial.Get()
+	if !ok || !has {
 		return false
 	}
 	text = strings.TrimLeft(strings.ToUpper(strings.TrimPrefix(strings.ToLower(text), "0x")), "0")
 	reversed := ""
-	for i := len(s.Serial) - 2; i >= 0; i -= 2 {
-		reversed += s.Serial[i : i+2]
+	for i := len(own) - 2; i >= 0; i -= 2 {
+		reversed += own[i : i+2]
 	}
-	return text != "" && (text == strings.TrimLeft(s.Serial, "0") || text == strings.TrimLeft(reversed, "0"))
+	return text != "" && (text == strings.TrimLeft(own, "0") || text == strings.TrimLeft(reversed, "0"))
 }
 
-func samePart(d smbios.Device, s stick.Stick) bool {
+func samePart(d smbios.Device, s module.Module) bool {
 	text, ok := told(d.Part)
-	return ok && s.Part != "" && strings.EqualFold(text, strings.Join(strings.Fields(s.Part), " ")) && agrees(d, s)
+	own, has := s.Part.Get()
+	return ok && has && strings.EqualFold(text, strings.Join(strings.Fields(own), " ")) && agrees(d, s)
 }
 
 // agrees reports whether nothing that firmware says of a place contradicts an
 // EEPROM.
-func agrees(d smbios.Device, s stick.Stick) bool {
+func agrees(d smbios.Device, s module.Module) bool {
 	g1, ok1 := d.Generation().Get()
 	g2, ok2 := s.Generation.Get()
 	size1, ok3 := d.Size.Get()
 	size2, ok4 := s.Capacity.Get()
 	serial, hasSerial := told(d.Serial)
-	return !(ok1 && ok2 && g1 != g2) && !(ok3 && ok4 && size1 != size2) && !(hasSerial && serial != "" && s.Serial != "" && !sameSerial(d, s))
+	return !(ok1 && ok2 && g1 != g2) && !(ok3 && ok4 && size1 != size2) && !(hasSerial && serial != "" && s.Serial.Known() && !sameSerial(d, s))
 }
 
 // strangers names the EEPROMs that belong to no place that firmware lists.

@@ -6,150 +6,121 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/smbios"
-	"epitome/core/stick"
 )
 
-// moduleClaims collects what every source says of one module, fact by fact.
-type moduleClaims struct {
-	generation               []fact.Claim[jedec.Generation]
-	form                     []fact.Claim[jedec.Form]
-	capacity                 []fact.Claim[jedec.Capacity]
-	rated, running           []fact.Claim[jedec.Rate]
-	ranks, width, milliVolts []fact.Claim[int]
-	ecc, registered          []fact.Claim[bool]
-	maker, part, serial      []fact.Claim[string]
-	speeds                   speeds
-	described                stick.Stick // the weightiest description of the module itself
-	trust                    fact.Weight // of it
+// A fitted collects what the readings say of what sits in one place.
+type fitted struct {
+	readings []module.Module // each with its facts as claims
+	running  []fact.Claim[jedec.Rate]
+	supplied []fact.Claim[int]
+	speeds   speeds
 }
 
-// weigh brings the claims to findings. The form of a soldered bank follows
+// into brings the claims together at a place. The form of a soldered bank follows
 // from how it is attached.
-func (c moduleClaims) weigh(a fact.Fact[machine.Attach], source string) *machine.Module {
-	generation := fact.Weigh(c.generation...)
-	own := fact.Weigh(c.rated...).Or(0) // by EEPROM or sticker: firmware's figures are not in yet
-	rated, running := c.speeds.resolve(generation.Or(jedec.GenerationUnknown), own)
-	c.rated, c.running = append(c.rated, rated...), append(c.running, running...)
-	m := &machine.Module{
-		Generation: generation, Form: fact.Weigh(c.form...), Capacity: fact.Weigh(c.capacity...), Rated: fact.Weigh(c.rated...), Running: fact.Weigh(c.running...),
-		Ranks: fact.Weigh(c.ranks...), DeviceWidth: fact.Weigh(c.width...), ECC: fact.Weigh(c.ecc...), Registered: fact.Weigh(c.registered...), MilliVolts: fact.Weigh(c.milliVolts...),
-		Maker: fact.Weigh(c.maker...), Part: fact.Weigh(c.part...), Serial: fact.Weigh(c.serial...), Described: c.described,
+func (c fitted) into(p *machine.Place, source string) {
+	m := module.Join(c.readings...)
+	rated, running := c.speeds.resolve(m.Generation.Or(jedec.GenerationUnknown), m.Rated.Or(0))
+	m.Rated = fact.Join(m.Rated, fact.Weigh(rated...))
+	p.Running, p.Supplied = fact.Weigh(append(c.running, running...)...), fact.Weigh(c.supplied...)
+	if p.Attach.Or("") == machine.Soldered {
+		m.Form = fact.Of(jedec.Soldered, p.Attach.Standing(), fact.Support{Source: source, Says: "follows from how it is attached"})
 	}
-	if a.Or("") == machine.Soldered {
-		m.Form = fact.Of(jedec.Soldered, a.Standing(), fact.Support{Source: source, Says: "follows from how it is attached"})
+	if mv, ok := p.Supplied.Get(); ok && m.Supplies.Standing() == fact.Unknown && m.Generation.Or(jedec.GenerationUnknown).RunsAt(mv) {
+		m.Supplies = fact.Map(p.Supplied, func(mv int) jedec.Supplies { return jedec.SuppliesOf(mv) }) // it runs at it
 	}
-	return m
+	p.Module = &m
 }
 
 // firmware adds what a memory-device structure claims.
-func (c *moduleClaims) firmware(d smbios.Device, source string, writes convention) {
+func (c *fitted) firmware(d smbios.Device, source string, writes convention) {
+	var m module.Module
 	if g, ok := d.Generation().Get(); ok {
-		c.generation = append(c.generation, fact.Claimed(g, fact.Firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g)))
+		m.Generation = says(g, fact.Firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g))
 	}
 	if form, ok := d.Form().Get(); ok {
-		c.form = append(c.form, fact.Claimed(form, fact.Fair, source, "form factor "+d.FormName()))
+		m.Form = says(form, fact.Fair, source, "form factor "+d.FormName())
 	}
 	if size, ok := d.Size.Get(); ok {
-		c.capacity = append(c.capacity, fact.Claimed(size, fact.Firm, source, "size "+size.String()))
+		m.Capacity = says(size, fact.Firm, source, "size "+size.String())
 	}
-	c.speeds = speeds{rated: d.Speed.Or(0), running: d.Configured.Or(0), source: source, writes: writes}
 	if ranks, ok := d.Rank.Get(); ok {
-		c.ranks = append(c.ranks, fact.Claimed(ranks, fact.Fair, source, fmt.Sprintf("rank attribute %d", ranks)))
+		m.Ranks = says(ranks, fact.Fair, source, fmt.Sprintf("rank attribute %d", ranks))
 	}
 	total, hasTotal := d.TotalBits.Get()
 	data, hasData := d.DataBits.Get()
 	if hasTotal && hasData && total >= data {
-		c.ecc = append(c.ecc, fact.Claimed(total > data, fact.Fair, source, fmt.Sprintf("total width %d, data width %d bits", total, data)))
+		m.ECC = says(total > data, fact.Fair, source, fmt.Sprintf("total width %d, data width %d bits", total, data))
 	}
 	if d.Detail&(smbios.DetailRegistered|smbios.DetailUnbuffered|smbios.DetailLoadReduced) != 0 {
-		registered := d.Detail&(smbios.DetailRegistered|smbios.DetailLoadReduced) != 0
-		c.registered = append(c.registered, fact.Claimed(registered, fact.Fair, source, fmt.Sprintf("type detail 0x%04X", uint16(d.Detail))))
+		detail := fmt.Sprintf("type detail 0x%04X", uint16(d.Detail))
+		m.Registered = says(d.Detail&(smbios.DetailRegistered|smbios.DetailLoadReduced) != 0, fact.Fair, source, detail)
+		if d.Detail&smbios.DetailLoadReduced != 0 {
+			m.LoadReduced = says(true, fact.Fair, source, detail)
+		}
 	}
+	m.Maker = makerSays(d.Maker, source)
+	m.Part = stringSays(d.Part, source, "part number")
+	m.Serial = stringSays(d.Serial, source, "serial number")
+	c.readings = append(c.readings, m)
+	c.speeds = speeds{rated: d.Speed.Or(0), running: d.Configured.Or(0), source: source, writes: writes}
 	if mv, ok := d.ConfiguredMV.Get(); ok {
-		c.milliVolts = append(c.milliVolts, fact.Claimed(mv, fact.Firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
+		c.supplied = append(c.supplied, fact.Claimed(mv, fact.Firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
 	}
-	c.maker = append(c.maker, makerClaims(d.Maker, source)...)
-	c.part = append(c.part, stringClaims(d.Part, source, "part number")...)
-	c.serial = append(c.serial, stringClaims(d.Serial, source, "serial number")...)
 }
 
-// makerClaims reads a maker's name, or the code that firmware wrote instead.
-func makerClaims(text, source string) []fact.Claim[string] {
+// says is a fact by one claim.
+func says[T comparable](value T, w fact.Weight, source, words string) fact.Fact[T] {
+	return fact.Weigh(fact.Claimed(value, w, source, words))
+}
+
+// makerSays reads a maker's name, or the code that firmware wrote instead.
+func makerSays(text, source string) fact.Fact[string] {
 	if code, ok := jedec.ParseMaker(text); ok {
-		return []fact.Claim[string]{fact.Claimed(code.String(), fact.Firm, source, fmt.Sprintf("maker %q, a maker code", text))}
+		return says(code.String(), fact.Firm, source, fmt.Sprintf("maker %q, a maker code", text))
 	}
-	return stringClaims(text, source, "maker")
+	return stringSays(text, source, "maker")
 }
 
-func stringClaims(text, source, field string) []fact.Claim[string] {
+func stringSays(text, source, field string) fact.Fact[string] {
 	name, ok := told(text)
 	if !ok {
-		return nil
+		return fact.Fact[string]{}
 	}
-	return []fact.Claim[string]{fact.Claimed(name, fact.Firm, source, fmt.Sprintf("%s %q", field, text))}
+	return says(name, fact.Firm, source, fmt.Sprintf("%s %q", field, text))
 }
 
 // image adds what the module's own EEPROM claims. It is the best source for a
 // module's facts; with a bad checksum it is worth a hint.
-func (c *moduleClaims) image(e eeprom) {
+func (c *fitted) image(e eeprom) {
 	w := fact.Prime
 	if e.stick.Checksum == "bad" {
 		w = fact.Hint
 	}
-	c.stick(e.stick, w, e.source)
+	c.described(e.stick, w, e.source)
 }
 
-// stick adds what a description of the module states.
-func (c *moduleClaims) stick(s stick.Stick, w fact.Weight, source string) {
-	if w > max(c.trust, fact.Hint) {
-		c.described, c.trust = s, w
-	}
-	if g, ok := s.Generation.Get(); ok {
-		c.generation = append(c.generation, fact.Claimed(g, w, source, "generation "+g.String()))
-	}
-	if f, ok := s.Form.Get(); ok && f != jedec.Soldered {
-		c.form = append(c.form, fact.Claimed(f, w, source, "module type "+f.String()))
-	}
-	if size, ok := s.Capacity.Get(); ok {
-		c.capacity = append(c.capacity, fact.Claimed(size, w, source, "size "+size.String()))
-	}
-	if x, ok := s.Grade.Get(); ok {
-		c.rated = append(c.rated, fact.Claimed(x.Rate, w, source, "grade "+x.String()))
-	}
-	if n, ok := s.Ranks.Get(); ok {
-		c.ranks = append(c.ranks, fact.Claimed(n, w, source, fmt.Sprintf("%d package ranks", n)))
-	}
-	if n, ok := s.Width.Get(); ok {
-		c.width = append(c.width, fact.Claimed(n, w, source, fmt.Sprintf("chips x%d", n)))
-	}
-	if yes, ok := s.ECC.Get(); ok {
-		c.ecc = append(c.ecc, fact.Claimed(yes, w, source, map[bool]string{true: "check bits", false: "no check bits"}[yes]))
-	}
-	if yes, ok := s.Registered.Get(); ok {
-		c.registered = append(c.registered, fact.Claimed(yes, w, source, map[bool]string{true: "registered", false: "unbuffered"}[yes]))
-	}
-	// A code without a name in the list says nothing that firmware's name does
-	// not say better.
-	if m, ok := s.Maker.Get(); ok && m.Name() != "" {
-		c.maker = append(c.maker, fact.Claimed(m.String(), w, source, "maker code "+m.String()))
-	}
-	for _, x := range []struct {
-		claims *[]fact.Claim[string]
-		text   string
-		field  string
-	}{{&c.part, s.Part, "part number"}, {&c.serial, s.Serial, "serial number"}} {
-		if name, ok := told(x.text); ok {
-			*x.claims = append(*x.claims, fact.Claimed(name, w, source, fmt.Sprintf("%s %q", x.field, x.text)))
+// described adds what a description of the module states. Firmware's placeholders
+// are no part number in an EEPROM either, and soldered chips have no form.
+func (c *fitted) described(m module.Module, w fact.Weight, source string) {
+	for _, text := range []*fact.Fact[string]{&m.Part, &m.Serial} {
+		if _, ok := told(text.Or("")); !ok {
+			*text = fact.Fact[string]{}
 		}
 	}
+	if m.Form.Or(jedec.FormUnknown) == jedec.Soldered {
+		m.Form = fact.Fact[jedec.Form]{}
+	}
+	c.readings = append(c.readings, m.Claimed(w, source))
 }
 
 // An eeprom is a module's EEPROM image, decoded.
 type eeprom struct {
 	source  string // "EEPROM 0x50"
 	address string // "0x50", empty where it is not known
-	stick   stick.Stick
+	stick   module.Module
 	place   string // the place it was matched with, empty for none
 }
 
@@ -164,7 +135,7 @@ func (e eeprom) attach() []fact.Claim[machine.Attach] {
 		return nil
 	case f == jedec.Soldered:
 		return []fact.Claim[machine.Attach]{fact.Claimed(machine.Soldered, fact.Fair, e.source, "its module type is that of soldered chips")}
-	case e.stick.Serial == "" || e.stick.Part == "":
+	case !e.stick.Serial.Known() || !e.stick.Part.Known():
 		return nil
 	}
 	return []fact.Claim[machine.Attach]{fact.Claimed(machine.Socket, fact.Fair, e.source, fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}

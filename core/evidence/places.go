@@ -147,9 +147,10 @@ func (s *sources) chipPlaces() []machine.Place {
 		if f, ok := e.stick.Form.Get(); ok {
 			p.Form = fact.Weigh(fact.Claimed(f, fact.Fair, e.source, "module type "+f.String()))
 		}
-		var c moduleClaims
+		var c fitted
 		c.image(*e)
-		p.Module, e.place = c.weigh(p.Attach, e.source), p.Name
+		c.into(&p, e.source)
+		e.place = p.Name
 		places = append(places, p)
 	}
 	return places
@@ -227,14 +228,14 @@ func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kin
 	signs = append(append(signs, s.boardAttach(name)...), s.outcomeAttach(name)...)
 	p.Attach = fact.Weigh(append(signs, seen.attach()...)...)
 	if p.Filled.Or(false) {
-		var c moduleClaims
+		var c fitted
 		c.firmware(d, source, s.writes)
 		if chip != nil {
 			p.EEPROMAddress = chip.address
 			c.image(*chip)
 		}
 		c.sticker(seen)
-		p.Module = c.weigh(p.Attach, source)
+		c.into(&p, source)
 	}
 	return p
 }

@@ -42,7 +42,7 @@ func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
 	assert.Equal(t, "0x52", m.Places[0].EEPROMAddress, "firmware wrote the bytes in reverse")
 	assert.Equal(t, "0x50", m.Places[1].EEPROMAddress)
 	for _, p := range m.Places {
-		assert.Equal(t, maybe.Just(8), p.Module.DeviceWidth.Value(), "what only the EEPROM knows")
+		assert.Equal(t, maybe.Just(8), p.Module.Width.Value(), "what only the EEPROM knows")
 		assert.Equal(t, fact.Settled, p.Module.Rated.Standing())
 		assert.Equal(t, maybe.Just("Samsung"), p.Module.Maker.Value())
 		assert.Equal(t, fact.Settled, p.Attach.Standing())

@@ -28,7 +28,7 @@ func rates(t *testing.T, devices ...compose.Device) (out []string) {
 		s = append(s, d.Structure())
 	}
 	for _, p := range weighed(bench(s...)).Places {
-		for _, f := range []fact.Fact[jedec.Rate]{p.Module.Rated, p.Module.Running} {
+		for _, f := range []fact.Fact[jedec.Rate]{p.Module.Rated, p.Running} {
 			out = append(out, fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing()))
 		}
 	}
@@ -53,7 +53,7 @@ func TestTheControllersHighestRateTellsARateFromAClock(t *testing.T) {
 		if brand != "" {
 			c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\nmodel name : " + brand + "\n")})
 		}
-		f := weighed(c).Places[0].Module.Running
+		f := weighed(c).Places[0].Running
 		return fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing())
 	}
 	const mobile = "Intel(R) Core(TM) i3 CPU M 370 @ 2.40GHz"
@@ -78,12 +78,12 @@ func TestTheModulesOwnRateTellsHalvedFiguresApart(t *testing.T) {
 	d.Speed, d.Configured = 1200, 800
 	m := weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
 	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value())
-	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value(), "800 as a clock; as a rate DDR4 has none")
+	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Running.Value(), "800 as a clock; as a rate DDR4 has none")
 	// 1600 beside an EEPROM of 2400 is a rate: twice that would be faster than the module.
 	d.Speed, d.Configured = 2400, 1600
 	m = weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
-	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Module.Running.Value())
-	assert.Equal(t, fact.Settled, m.Places[0].Module.Running.Standing())
+	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Running.Value())
+	assert.Equal(t, fact.Settled, m.Places[0].Running.Standing())
 }
 
 // The firmware's maximum is per slot on one machine, and lower than what is

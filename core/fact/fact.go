@@ -7,7 +7,11 @@
 // by it, asks the same Fact.
 package fact
 
-import "epitome/core/maybe"
+import (
+	"slices"
+
+	"epitome/core/maybe"
+)
 
 // A Standing says how firmly a fact stands. The zero value is Unknown.
 type Standing uint8
@@ -45,8 +49,9 @@ type Fact[T comparable] struct {
 
 // heard is what was said of a fact.
 type heard[T comparable] struct {
-	why, against []Support
-	values       []T // every value that was claimed, the heaviest first
+	claims  []Claim[T]
+	because []Support // why there is no value although the claims lead to one
+	doubts  []Support // against it, of no other value
 }
 
 // Known returns a settled fact of which nothing but the value is said: whoever
@@ -73,14 +78,20 @@ func Of[T comparable](value T, standing Standing, why ...Support) Fact[T] {
 		f.value = value
 	}
 	if len(why) > 0 {
-		f.heard = &heard[T]{why: why, values: []T{value}}
+		f.heard = &heard[T]{}
+		for _, x := range why {
+			f.heard.claims = append(f.heard.claims, Claim[T]{value, standing.weight(), x})
+		}
 	}
 	return f
 }
 
+// weight is what a fact counts as one claim among others.
+func (s Standing) weight() Weight { return [...]Weight{0, Hint, Fair, Firm}[s] }
+
 // Contested returns a fact on which no value prevails.
 func Contested[T comparable](why ...Support) Fact[T] {
-	return Fact[T]{standing: Disputed, heard: &heard[T]{why: why}}
+	return Fact[T]{standing: Disputed, heard: &heard[T]{because: why}}
 }
 
 // Get returns the value and whether there is one.
@@ -103,21 +114,30 @@ func (f Fact[T]) Value() maybe.Value[T] { return maybe.If(f.Get()) }
 // Standing returns how firmly the fact stands.
 func (f Fact[T]) Standing() Standing { return f.standing }
 
-// Why returns the claims for the value, or all of them where there is none. The
-// caller does not change it.
-func (f Fact[T]) Why() []Support {
+// Why returns the claims for the value, or all of them where there is none.
+func (f Fact[T]) Why() (why []Support) {
 	if f.heard == nil {
 		return nil
 	}
-	return f.heard.why
+	for _, c := range f.heard.claims {
+		if !f.Known() || c.Value == f.value {
+			why = append(why, c.Support)
+		}
+	}
+	return append(why, f.heard.because...)
 }
 
-// Against returns the claims that lost. The caller does not change it.
-func (f Fact[T]) Against() []Support {
+// Against returns the claims that lost, and what else speaks against the value.
+func (f Fact[T]) Against() (against []Support) {
 	if f.heard == nil {
 		return nil
 	}
-	return f.heard.against
+	for _, c := range f.heard.claims {
+		if f.Known() && c.Value != f.value {
+			against = append(against, c.Support)
+		}
+	}
+	return append(against, f.heard.doubts...)
 }
 
 // Possible returns what the fact may be by what was said of it, the leading value
@@ -131,7 +151,8 @@ func (f Fact[T]) Possible() []T {
 	case f.standing == Unknown || f.heard == nil:
 		return nil
 	}
-	return f.heard.values
+	values, _ := heaviest(f.heard.claims)
+	return values
 }
 
 // Same reports whether two facts come to the same: one value and standing, or
@@ -141,36 +162,72 @@ func (f Fact[T]) Same(g Fact[T]) bool { return f.standing == g.standing && f.val
 // Softened returns the fact standing no firmer than most, with what speaks
 // against it.
 func (f Fact[T]) Softened(most Standing, against ...Support) Fact[T] {
-	said := heard[T]{}
-	if f.heard != nil {
-		said = *f.heard
-	}
-	said.against = append(said.against[:len(said.against):len(said.against)], against...)
+	said := f.said()
+	said.doubts = append(said.doubts, against...)
 	if f.standing = min(f.standing, most); !f.Known() {
 		var none T
 		f.value = none
 	}
-	f.heard = &said
+	f.heard = said
 	return f
 }
 
 // Disputed returns the fact without a value, since something contradicts it.
 func (f Fact[T]) Disputed(because Support) Fact[T] {
-	why := f.Why()
-	said := heard[T]{why: append(why[:len(why):len(why)], because), against: f.Against()}
-	if f.heard != nil {
-		said.values = f.heard.values
-	} else if f.Known() {
-		said.values = []T{f.value}
-	}
-	return Fact[T]{standing: Disputed, heard: &said}
+	said := f.said()
+	said.because = append(said.because, because)
+	return Fact[T]{standing: Disputed, heard: said}
 }
 
 // Opposed returns the fact that two contradicting ones come to: disputed, with what
 // speaks for either.
 func (f Fact[T]) Opposed(g Fact[T]) Fact[T] {
-	said := heard[T]{why: append(f.Why()[:len(f.Why()):len(f.Why())], g.Why()...), values: append(f.Possible()[:len(f.Possible()):len(f.Possible())], g.Possible()...)}
-	return Fact[T]{standing: Disputed, heard: &said}
+	said, other := f.said(), g.said()
+	said.claims, said.because = append(said.claims, other.claims...), append(said.because, other.because...)
+	return Fact[T]{standing: Disputed, heard: said}
+}
+
+// said returns a copy of what was said of a fact: of one that is known and of
+// which nothing was said, its value.
+func (f Fact[T]) said() *heard[T] {
+	if f.heard != nil {
+		return &heard[T]{slices.Clone(f.heard.claims), slices.Clone(f.heard.because), slices.Clone(f.heard.doubts)}
+	}
+	var said heard[T]
+	if f.Known() {
+		said.claims = []Claim[T]{{Value: f.value, Weight: f.standing.weight()}}
+	}
+	return &said
+}
+
+// Claimed returns the fact as one reading's claim: of as much weight, and with its
+// source. A fact that is not known claims nothing.
+func (f Fact[T]) Claimed(w Weight, source string, says func(T) string) Fact[T] {
+	if !f.Known() {
+		return Fact[T]{}
+	}
+	return Weigh(Claimed(f.value, w, source, says(f.value)))
+}
+
+// Join weighs what several sources say of one thing. Of one fact, it is that one.
+func Join[T comparable](facts ...Fact[T]) Fact[T] {
+	said, spoken, last := heard[T]{}, 0, Fact[T]{}
+	for _, f := range facts {
+		if f.Known() || f.heard != nil {
+			spoken, last = spoken+1, f
+			more := f.said()
+			said.claims, said.because, said.doubts = append(said.claims, more.claims...), append(said.because, more.because...), append(said.doubts, more.doubts...)
+		}
+	}
+	if spoken < 2 {
+		return last
+	}
+	f := Weigh(said.claims...)
+	if f.heard == nil {
+		f.heard = &heard[T]{}
+	}
+	f.heard.because, f.heard.doubts = said.because, said.doubts
+	return f
 }
 
 // Map returns what f makes of a fact's value, with the same standing and claims.
@@ -180,9 +237,9 @@ func Map[T, U comparable](f Fact[T], make func(T) U) Fact[U] {
 		out.value = make(f.value)
 	}
 	if f.heard != nil {
-		said := heard[U]{why: f.heard.why, against: f.heard.against}
-		for _, v := range f.heard.values {
-			said.values = append(said.values, make(v))
+		said := heard[U]{because: f.heard.because, doubts: f.heard.doubts}
+		for _, c := range f.heard.claims {
+			said.claims = append(said.claims, Claim[U]{make(c.Value), c.Weight, c.Support})
 		}
 		out.heard = &said
 	}

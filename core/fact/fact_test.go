@@ -70,7 +70,7 @@ func TestADisputeKeepsWhatWasClaimed(t *testing.T) {
 	one, two := fact.Of(1, fact.Leaning, fact.Support{Source: "a", Says: "one"}), fact.Of(2, fact.Settled, fact.Support{Source: "b", Says: "two"})
 	f := one.Opposed(two)
 	assert.Equal(t, fact.Disputed, f.Standing())
-	assert.Equal(t, []int{1, 2}, f.Possible())
+	assert.Equal(t, []int{2, 1}, f.Possible(), "the heavier one first")
 	assert.Len(t, f.Why(), 2)
 
 	doubted := two.Disputed(fact.Support{Source: "c", Says: "not so"})

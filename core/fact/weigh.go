@@ -1,9 +1,6 @@
 package fact
 
-import (
-	"cmp"
-	"slices"
-)
+import "slices"
 
 // A Weight says how much a claim counts for its fact. Claims that agree add
 // up, so two independent weak signs can make a firm one.
@@ -46,20 +43,12 @@ func Weigh[T comparable](claims ...Claim[T]) Fact[T] {
 	if len(claims) == 0 {
 		return f
 	}
-	sums := make(map[T]Weight)
-	var values []T // in order of appearance; the map is never ranged over
-	for _, c := range claims {
-		if _, there := sums[c.Value]; !there {
-			values = append(values, c.Value)
-		}
-		sums[c.Value] += c.Weight
+	values, sums := heaviest(claims)
+	lead, next := sums[0], Weight(0)
+	if len(sums) > 1 {
+		next = sums[1]
 	}
-	slices.SortStableFunc(values, func(a, b T) int { return cmp.Compare(sums[b], sums[a]) })
-	best, next := values[0], Weight(0)
-	if len(values) > 1 {
-		next = sums[values[1]]
-	}
-	switch lead := sums[best]; {
+	switch {
 	case lead < Fair:
 		// Hints alone are worth a look, and decide nothing.
 		f.standing = Unknown
@@ -71,15 +60,26 @@ func Weigh[T comparable](claims ...Claim[T]) Fact[T] {
 		f.standing = Leaning
 	}
 	if f.Known() {
-		f.value = best
+		f.value = values[0]
 	}
-	f.heard = &heard[T]{values: values}
+	f.heard = &heard[T]{claims: slices.Clone(claims)}
+	return f
+}
+
+// heaviest returns the values that are claimed with what each weighs, the heaviest
+// first; of equal ones, the one that was claimed first.
+func heaviest[T comparable](claims []Claim[T]) (values []T, sums []Weight) {
 	for _, c := range claims {
-		if c.Value == best || !f.Known() {
-			f.heard.why = append(f.heard.why, c.Support)
-		} else {
-			f.heard.against = append(f.heard.against, c.Support)
+		at := slices.Index(values, c.Value)
+		if at < 0 {
+			values, sums, at = append(values, c.Value), append(sums, 0), len(values)
+		}
+		sums[at] += c.Weight
+	}
+	for i := 1; i < len(values); i++ { // a handful, and stable
+		for j := i; j > 0 && sums[j] > sums[j-1]; j-- {
+			values[j], values[j-1], sums[j], sums[j-1] = values[j-1], values[j], sums[j-1], sums[j]
 		}
 	}
-	return f
+	return values, sums
 }

@@ -3,7 +3,7 @@ package machine
 import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // A Machine is all findings about one computer.
@@ -94,7 +94,9 @@ type Place struct {
 	Attach         fact.Fact[Attach]
 	Filled         fact.Fact[bool]
 	Form           fact.Fact[jedec.Form] // what fits the place, known for empty ones too
-	Module         *Module               // nil where the place is empty or that is not known
+	Module         *module.Module        // nil where the place is empty or that is not known
+	Running        fact.Fact[jedec.Rate] // the rate at which the module runs now
+	Supplied       fact.Fact[int]        // what the board gives it now, mV
 }
 
 // Attach is how memory is joined to the board at a place.
@@ -105,26 +107,6 @@ const (
 	Socket   Attach = "socket"
 	Soldered Attach = "soldered"
 )
-
-// A Module is what sits in a place: a module in a socket, or a bank of chips.
-type Module struct {
-	Generation  fact.Fact[jedec.Generation]
-	Form        fact.Fact[jedec.Form]
-	Capacity    fact.Fact[jedec.Capacity]
-	Rated       fact.Fact[jedec.Rate] // the standard rate the module is good for
-	Running     fact.Fact[jedec.Rate] // the rate it runs at now
-	Ranks       fact.Fact[int]
-	DeviceWidth fact.Fact[int] // data lines per chip: 4, 8, 16
-	ECC         fact.Fact[bool]
-	Registered  fact.Fact[bool]
-	MilliVolts  fact.Fact[int]
-	Maker       fact.Fact[string]
-	Part        fact.Fact[string]
-	Serial      fact.Fact[string]
-	// Described is the module's own description, from its EEPROM or sticker;
-	// the zero Stick where there is none. What findings say goes over it.
-	Described stick.Stick
-}
 
 // A Conflict is a contradiction that the technician ought to see.
 type Conflict struct {

@@ -13,7 +13,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // Clues are what is known. Any of them may be missing.
@@ -108,7 +108,7 @@ func From(c Clues) (Result, error) {
 		for _, t := range g.Trait().Forms {
 			candidate := Candidate{Generation: g, Form: t.Form, Contacts: t.Contacts, NotchMM: t.Key, Grades: jedec.Grades(g)}
 			var why []string
-			for _, clue := range []func(*Candidate, stick.Stick) string{c.byYear, c.byForm, c.byContacts, c.byNotch, c.byVolts, c.byMarking, c.byMHz, c.byTotal} {
+			for _, clue := range []func(*Candidate, module.Module) string{c.byYear, c.byForm, c.byContacts, c.byNotch, c.byVolts, c.byMarking, c.byMHz, c.byTotal} {
 				if objection := clue(&candidate, marked); objection != "" {
 					why = append(why, objection)
 				}
@@ -125,7 +125,7 @@ func From(c Clues) (Result, error) {
 	return r, nil
 }
 
-func (c Clues) byYear(x *Candidate, _ stick.Stick) string {
+func (c Clues) byYear(x *Candidate, _ module.Module) string {
 	year, ok := c.Year.Get()
 	t := x.Generation.Trait()
 	switch {
@@ -138,14 +138,14 @@ func (c Clues) byYear(x *Candidate, _ stick.Stick) string {
 	return ""
 }
 
-func (c Clues) byForm(x *Candidate, _ stick.Stick) string {
+func (c Clues) byForm(x *Candidate, _ module.Module) string {
 	if f, ok := c.Form.Get(); ok && f != x.Form {
 		return fmt.Sprintf("a %v is asked for", f)
 	}
 	return ""
 }
 
-func (c Clues) byContacts(x *Candidate, _ stick.Stick) string {
+func (c Clues) byContacts(x *Candidate, _ module.Module) string {
 	if n, ok := c.Contacts.Get(); ok && n != x.Contacts {
 		if x.Contacts == 0 {
 			return "soldered chips have no contacts"
@@ -158,7 +158,7 @@ func (c Clues) byContacts(x *Candidate, _ stick.Stick) string {
 // notchTolerance is how far off a ruler at the bench may be, mm.
 const notchTolerance = 1.5
 
-func (c Clues) byNotch(x *Candidate, _ stick.Stick) string {
+func (c Clues) byNotch(x *Candidate, _ module.Module) string {
 	at, ok := c.NotchMM.Get()
 	switch {
 	case !ok:
@@ -170,7 +170,7 @@ func (c Clues) byNotch(x *Candidate, _ stick.Stick) string {
 	return ""
 }
 
-func (c Clues) byVolts(x *Candidate, _ stick.Stick) string {
+func (c Clues) byVolts(x *Candidate, _ module.Module) string {
 	mv, ok := c.MilliVolts.Get()
 	if !ok {
 		return ""
@@ -178,19 +178,19 @@ func (c Clues) byVolts(x *Candidate, _ stick.Stick) string {
 	if x.Generation.RunsAt(mv) {
 		return ""
 	}
-	return "runs at " + stick.Volts(x.Generation.Trait().MilliVolts[0])
+	return "runs at " + jedec.Volts(x.Generation.Trait().MilliVolts[0])
 }
 
 // readMarking takes what is printed. A marking that says nothing is noted, one
 // that can't be right fails.
-func (c Clues) readMarking(r *Result) (stick.Stick, error) {
+func (c Clues) readMarking(r *Result) (module.Module, error) {
 	if c.Marking == "" {
-		return stick.Stick{}, nil
+		return module.Module{}, nil
 	}
-	s, err := stick.Parse(c.Marking)
-	if errors.Is(err, stick.ErrNothing) {
+	s, err := module.Parse(c.Marking)
+	if errors.Is(err, module.ErrNothing) {
 		r.Notes = append(r.Notes, fmt.Sprintf("the marking %q follows no standard and no numbering guide that is known here", c.Marking))
-		return stick.Stick{}, nil
+		return module.Module{}, nil
 	}
 	if err != nil {
 		return s, fmt.Errorf("%w: marking: %w", ErrClue, err)
@@ -201,14 +201,14 @@ func (c Clues) readMarking(r *Result) (stick.Stick, error) {
 	return s, nil
 }
 
-func (c Clues) byMarking(x *Candidate, s stick.Stick) string {
+func (c Clues) byMarking(x *Candidate, s module.Module) string {
 	if g, ok := s.Generation.Get(); ok && g != x.Generation {
 		return fmt.Sprintf("the marking says %v", g)
 	}
 	if f, ok := s.Form.Get(); ok && f != x.Form {
 		return fmt.Sprintf("the marking says %v", f)
 	}
-	if grade, ok := s.Grade.Get(); ok {
+	if grade, ok := s.Grade().Get(); ok {
 		x.Grades = []jedec.Grade{grade}
 	}
 	if len(s.Choices) > 0 {
@@ -220,7 +220,7 @@ func (c Clues) byMarking(x *Candidate, s stick.Stick) string {
 	return ""
 }
 
-func (c Clues) byMHz(x *Candidate, _ stick.Stick) string {
+func (c Clues) byMHz(x *Candidate, _ module.Module) string {
 	mhz, ok := c.MHz.Get()
 	if !ok {
 		return ""
@@ -259,7 +259,7 @@ func isClock(g jedec.Grade, mhz float64) bool {
 	return g.Generation != jedec.SDR && math.Abs(mhz-clock) <= clock/200
 }
 
-func (c Clues) byTotal(x *Candidate, _ stick.Stick) string {
+func (c Clues) byTotal(x *Candidate, _ module.Module) string {
 	total, ok := c.Total.Get()
 	sizes := jedec.ModuleSizes(x.Generation)
 	if !ok || len(sizes) == 0 || x.Form == jedec.Soldered {

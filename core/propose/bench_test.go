@@ -7,23 +7,23 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 	"epitome/core/stock"
 )
 
 // priceList makes a list of so many lines: sizes, grades, layouts, kits and
 // prices as a supplier has them, many lines of one class.
 func priceList(b testing.TB, lines int) (offers []Offer) {
-	var sticks []stick.Stick
+	var sticks []module.Module
 	for _, x := range []string{"4GB 1Rx8 PC4-%s-UA2-11", "4GB 1Rx16 PC4-%s-UC0-11", "8GB 1Rx8 PC4-%s-UA2-11", "8GB 2Rx8 PC4-%s-UB1-11", "16GB 2Rx8 PC4-%s-UA2-11", "16GB 1Rx8 PC4-%s-UA2-11", "8GB 1Rx8 PC4-%s-SA2-11", "8GB 1Rx8 PC4-%s-EA1-11", "16GB 2Rx4 PC4-%s-RA1-11"} {
 		for _, bin := range []string{"2133P", "2133R", "2400R", "2400T", "2400U", "2666V", "2666W", "3200AA"} {
 			sticks = append(sticks, known(b, fmt.Sprintf(x, bin)))
 		}
 	}
 	for i := range lines {
-		s := sticks[i%len(sticks)]
+		s := &sticks[i%len(sticks)] // lines that come to the same share it, as in a list that was read
 		size := int(s.Capacity.Or(0) / jedec.GiB)
-		o := Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: &s, Pieces: 1 + i/len(sticks)%3/2, MinOrder: 1, Price: stock.Money(600 + 190*size + 37*(i*7919%101) + int(s.Grade.Or(jedec.Grade{}).Rate)/10)}
+		o := Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: s, Pieces: 1 + i/len(sticks)%3/2, MinOrder: 1, Price: stock.Money(600 + 190*size + 37*(i*7919%101) + int(s.Grade().Or(jedec.Grade{}).Rate)/10)}
 		if i%4 > 0 {
 			o.Quantity = maybe.Just(i % 9)
 		}

@@ -8,9 +8,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 	"epitome/core/stock"
 )
 
@@ -117,7 +118,7 @@ func TestTheDrawerFillsEverySocket(t *testing.T) {
 	one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
 	m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
 	dear := known(t, "16GB 2Rx8 PC4-2400T-UA2-11")
-	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: []stick.Stick{one, one}, Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &dear, Pieces: 1, Price: 3000, MinOrder: 1}}}, nil)
+	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: []module.Module{one, one}, Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &dear, Pieces: 1, Price: 3000, MinOrder: 1}}}, nil)
 	require.NoError(t, err)
 	p := r.Proposals[0]
 	assert.Empty(t, p.Buys)
@@ -162,10 +163,10 @@ func TestASearchEnds(t *testing.T) {
 	require.ErrorIs(t, err, ErrUnknown)
 	assert.Contains(t, err.Error(), "33 sockets are listed")
 
-	var drawer []stick.Stick
+	var drawer []module.Module
 	for i := range 200 {
 		one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
-		one.Times.TAA = maybe.Just(jedec.Picoseconds(12000 + i))
+		one.Times.TAA = fact.Known(jedec.Picoseconds(12000 + i))
 		drawer = append(drawer, one)
 	}
 	m, l = rig{figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit"}.machine(t)

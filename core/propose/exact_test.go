@@ -17,9 +17,9 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
 	"epitome/core/smbios/compose"
-	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -47,9 +47,9 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: 9, Locator: name, Bank: "P0 CHANNEL " + channel}
 		hand += "  - {name: " + name + ", attach: socket, takes: DIMM"
 		if sticker != "" {
-			one, err := stick.Parse(sticker)
+			one, err := module.Parse(sticker)
 			require.NoError(t, err)
-			d.MiB, d.Type, d.Speed, d.TotalBits, d.DataBits, d.Detail = uint32(one.Capacity.Or(0).MiB()), map[jedec.Generation]byte{jedec.DDR4: 0x1A, jedec.DDR5: 0x22}[one.Generation.Or(0)], uint16(one.Grade.Or(jedec.Grade{}).Rate), 64, 64, 0x4080
+			d.MiB, d.Type, d.Speed, d.TotalBits, d.DataBits, d.Detail = uint32(one.Capacity.Or(0).MiB()), map[jedec.Generation]byte{jedec.DDR4: 0x1A, jedec.DDR5: 0x22}[one.Generation.Or(0)], uint16(one.Grade().Or(jedec.Grade{}).Rate), 64, 64, 0x4080
 			hand += ", holds: " + sticker
 		}
 		hand += "}\n"
@@ -62,9 +62,9 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 	return m, ceiling.Of(m, k)
 }
 
-func known(t testing.TB, text string) stick.Stick {
+func known(t testing.TB, text string) module.Module {
 	t.Helper()
-	s, err := stick.Parse(text)
+	s, err := module.Parse(text)
 	require.NoError(t, err, text)
 	return s
 }
@@ -101,7 +101,7 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 	for subset := range 1 << len(fitted) {
 		var plan trial.Plan
 		kept := 0
-		var sticks []stick.Stick
+		var sticks []module.Module
 		for i, f := range fitted {
 			if subset>>i&1 == 1 {
 				plan.Moved = append(plan.Moved, f)
@@ -214,7 +214,7 @@ func randomCase(r *rand.Rand) (rig, Goal) {
 	g.OneKit, g.OnlyNew, g.InStock = pick(6) == 0, pick(6) == 0, pick(6) == 0
 	for i := range 1 + pick(4) {
 		text := labels[pick(len(labels))]
-		s, err := stick.Parse(text)
+		s, err := module.Parse(text)
 		if err != nil {
 			panic(err)
 		}

@@ -35,7 +35,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -50,7 +50,7 @@ type Goal struct {
 	OnlyNew    bool                        // only what a list says is new
 	InStock    bool                        // only what the list says is there
 	Currency   string                      // of the prices
-	Drawer     []stick.Stick               // the workshop's own modules, at no cost
+	Drawer     []module.Module             // the workshop's own modules, at no cost
 	Offers     []Offer                     // empty: specifications by the sizes and grades that exist
 	Everything bool                        // all proposals that nothing beats, not the picks alone
 }
@@ -58,7 +58,7 @@ type Goal struct {
 // An Offer is something that can be bought: a module or a kit.
 type Offer struct {
 	SKU, Supplier, Text string
-	Stick               *stick.Stick // one module; not to be changed
+	Stick               *module.Module // one module; not to be changed
 	Pieces              int
 	Price               stock.Money // of one unit
 	Quantity            maybe.Value[int]

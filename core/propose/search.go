@@ -4,8 +4,8 @@ import (
 	"slices"
 
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -59,7 +59,7 @@ type spot struct {
 type base struct {
 	keep   []int
 	kinds  []trial.PlaceKind
-	sticks []stick.Stick
+	sticks []module.Module
 	total  jedec.Capacity
 	rate   jedec.Rate // of the slowest; 0 where one is not known
 	taa    jedec.Picoseconds
@@ -151,7 +151,7 @@ func (b *base) take(c class) {
 // alike reports whether modules can stand side by side: buffering, check bits
 // and supplies agree. What is not known agrees with everything; its own rule
 // has said so.
-func alike(sticks []stick.Stick) bool {
+func alike(sticks []module.Module) bool {
 	for i, a := range sticks {
 		for _, b := range sticks[i+1:] {
 			if differ(a.Registered.Get())(b.Registered.Get()) || differ(a.ECC.Get())(b.ECC.Get()) {
@@ -159,25 +159,19 @@ func alike(sticks []stick.Stick) bool {
 			}
 		}
 	}
-	var common []int
+	var common jedec.Supplies
 	stated := false
-	for _, a := range sticks {
-		if len(a.MilliVolts) == 0 {
-			continue
+	for i := range sticks {
+		own, known := sticks[i].Supplies.Get()
+		switch {
+		case !known:
+		case !stated:
+			common, stated = own, true
+		default:
+			common = common.Shared(own)
 		}
-		if !stated {
-			common, stated = a.MilliVolts, true
-			continue
-		}
-		var both []int
-		for _, mv := range common {
-			if slices.Contains(a.MilliVolts, mv) {
-				both = append(both, mv)
-			}
-		}
-		common = both
 	}
-	return !stated || len(common) > 0
+	return !stated || common.Len() > 0
 }
 
 func differ(a bool, aKnown bool) func(bool, bool) bool {
@@ -241,7 +235,7 @@ func (s *search) groups(b base) (groups [][]*class) {
 	return groups
 }
 
-func groupKey(st stick.Stick) string {
+func groupKey(st module.Module) string {
 	k := ""
 	for _, v := range []struct {
 		is, known bool
@@ -255,10 +249,7 @@ func groupKey(st stick.Stick) string {
 			k += "n"
 		}
 	}
-	for _, mv := range st.MilliVolts {
-		k += "/" + stick.Volts(mv)
-	}
-	return k
+	return k + "/" + st.Supplies.Or(jedec.Supplies{}).String()
 }
 
 func pair(is, known bool) struct{ is, known bool } { return struct{ is, known bool }{is, known} }

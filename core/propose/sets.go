@@ -179,7 +179,7 @@ func shabbiness(chosen []choice) (n int) {
 // shabbiness is what speaks against an offer where nothing else does.
 func (o *Offer) shabbiness() (n int) {
 	st := o.Stick
-	for _, told := range []bool{st.Ranks.Known(), st.Width.Known(), st.Grade.Known(), st.ECC.Known(), st.Registered.Known(), len(st.MilliVolts) > 0} {
+	for _, told := range []bool{st.Ranks.Known(), st.Width.Known(), st.Rated.Known(), st.ECC.Known(), st.Registered.Known(), st.Supplies.Known()} {
 		if !told {
 			n += 10_000
 		}

@@ -4,16 +4,14 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"epitome/core/ceiling"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/core/trial"
 )
@@ -33,12 +31,12 @@ const maxKinds = 3
 // A class is offers that nothing but price, pieces and quantity tells apart.
 type class struct {
 	kind     trial.PlaceKind
-	stick    stick.Stick
+	stick    module.Module
 	rate     jedec.Rate        // no more than the machine can use; 0 where not known
 	taa      jedec.Picoseconds // 0 where not known
 	proof    rule.Outcome      // of the rules about a single module
-	supplies string
-	common   string // CAS latencies that it states
+	supplies jedec.Supplies
+	common   jedec.Latencies // that it states
 	offers   []*Offer
 }
 
@@ -108,7 +106,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 
 // gatherOwned groups fitted modules in sockets, and drawer modules.
 func (s *search) gatherOwned() {
-	add := func(st stick.Stick, place string, fitted bool) {
+	add := func(st module.Module, place string, fitted bool) {
 		c := s.classOf(st, !fitted)
 		if c.proof == rule.Refused && !fitted {
 			return
@@ -160,14 +158,14 @@ func (s *search) asItIs() vector {
 // same reports whether nothing tells two classes apart but their offers.
 func (c class) same(o class) bool {
 	return c.kind == o.kind && c.rate == o.rate && c.taa == o.taa && c.proof == o.proof && c.supplies == o.supplies && c.common == o.common &&
-		c.stick.Registered == o.stick.Registered && c.stick.ECC == o.stick.ECC
+		c.stick.Registered.Value() == o.stick.Registered.Value() && c.stick.ECC.Value() == o.stick.ECC.Value()
 }
 
 // classOf is what the search looks at in a stick.
-func (s *search) classOf(st stick.Stick, isNew bool) class {
-	c := class{kind: trial.KindOf(st), stick: st, supplies: numbers(st.MilliVolts), common: numbers(st.Latencies)}
+func (s *search) classOf(st module.Module, isNew bool) class {
+	c := class{kind: trial.KindOf(st), stick: st, supplies: st.Supplies.Or(jedec.Supplies{}), common: st.Latencies.Or(jedec.Latencies{})}
 	c.proof, _ = s.judge.Alone(st, isNew)
-	if x, ok := st.Grade.Get(); ok {
+	if x, ok := st.Grade().Get(); ok {
 		c.rate = x.Rate
 		if top := s.judge.Ceiling(); top > 0 {
 			c.rate = min(c.rate, top)
@@ -183,7 +181,7 @@ func (s *search) classOf(st stick.Stick, isNew bool) class {
 // deals the rest into classes.
 func (s *search) sortOffers(offers []Offer) {
 	s.considered.Offers = len(offers)
-	seen := make(map[signature]int)
+	seen, same := make(map[signature]int), make(map[*module.Module]int) // lists share what many lines come to
 	for at := range offers {
 		o := &offers[at]
 		n, stated := o.Quantity.Get()
@@ -192,9 +190,12 @@ func (s *search) sortOffers(offers []Offer) {
 			s.considered.Passed++
 			continue
 		}
-		sign := signatureOf(o.Stick)
-		i, ok := seen[sign]
+		i, ok := same[o.Stick]
 		if !ok {
+			i, ok = seen[signatureOf(o.Stick)]
+		}
+		if !ok {
+			sign := signatureOf(o.Stick)
 			c := s.classOf(*o.Stick, true)
 			i = len(s.classes)
 			seen[sign] = i
@@ -207,6 +208,7 @@ func (s *search) sortOffers(offers []Offer) {
 			}
 			i = seen[sign]
 		}
+		same[o.Stick] = i
 		if i < 0 {
 			s.considered.Passed++
 			continue
@@ -219,34 +221,15 @@ func (s *search) sortOffers(offers []Offer) {
 	}
 }
 
-// A signature is everything in a stick that a rule can look at.
+// A signature is everything in an offer that a rule can look at.
 type signature struct {
-	generation               maybe.Value[jedec.Generation]
-	form                     maybe.Value[jedec.Form]
-	capacity                 maybe.Value[jedec.Capacity]
-	ranks, width, density    maybe.Value[int]
-	ecc, registered, clocked maybe.Value[bool]
-	rate, profile            jedec.Rate
-	times                    stick.Times
-	cl                       maybe.Value[jedec.Latency]
-	supplies, latencies      string
+	facts   module.Facts
+	profile jedec.Rate
 }
 
-func signatureOf(st *stick.Stick) signature {
-	return signature{st.Generation, st.Form, st.Capacity, st.Ranks, st.Width, st.Density, st.ECC, st.Registered, st.Clocked, st.Grade.Or(jedec.Grade{}).Rate, profileRate(st),
-		st.Times, st.CL, numbers(st.MilliVolts), numbers(st.Latencies)}
-}
+func signatureOf(st *module.Module) signature { return signature{st.Judged(), profileRate(st)} }
 
-// numbers writes a list as a key.
-func numbers[T ~int](list []T) string {
-	out := make([]byte, 0, 8*len(list))
-	for _, n := range list {
-		out = append(strconv.AppendInt(out, int64(n), 36), ' ')
-	}
-	return string(out)
-}
-
-func profileRate(st *stick.Stick) (top jedec.Rate) {
+func profileRate(st *module.Module) (top jedec.Rate) {
 	for _, p := range st.Profiles {
 		top = max(top, p.Rate)
 	}
@@ -291,14 +274,13 @@ func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 			x = grade
 		}
 	}
-	bins := jedec.Bins(x)
-	supplies := g.Trait().MilliVolts[:1]
+	supplies := jedec.SuppliesOf(g.Trait().MilliVolts[0])
 	low := ""
 	if g == jedec.DDR3 {
 		// 1.35 V parts run at 1.5 V too; only where the board gives no 1.5 V must
 		// it be one.
-		supplies = []int{1350, 1500}
-		if allowed := s.limits.Supplies(); len(allowed) > 0 && !slices.Contains(allowed, 1500) {
+		supplies = jedec.SuppliesOf(1350, 1500)
+		if allowed := s.limits.Supplies(); allowed.Len() > 0 && !allowed.Has(1500) {
 			low = " 1.35 V"
 		}
 	}
@@ -308,12 +290,7 @@ func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 			if !slices.Contains(g.Trait().Densities, mbit) {
 				continue
 			}
-			st := stick.Stick{Kind: "specification", Generation: maybe.Just(g), Form: maybe.Just(form), Capacity: maybe.Just(size), Ranks: maybe.Just(ranks), Width: maybe.Just(8),
-				Density: maybe.Just(mbit), DataWidth: maybe.Just(64), ECC: maybe.Just(false), Registered: maybe.Just(false), Clocked: maybe.Just(false), Grade: maybe.Just(x), MilliVolts: supplies}
-			if len(bins) > 0 {
-				b := bins[len(bins)-1] // the slowest: every module that is sold by the grade keeps it
-				st.Times = stick.Times{TCK: maybe.Just(x.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}
-			}
+			st := module.Ordinary(g, form, size, ranks, mbit, x, supplies)
 			st.From = fmt.Sprintf("%v %v %v %dRx8", size, x, form, ranks)
 			text := st.From + low
 			// What a shop's text would say, so that the plan can be read again.

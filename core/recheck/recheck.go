@@ -201,7 +201,7 @@ func (r *Result) rate(t trial.Trial, after machine.Machine) {
 	var rates []jedec.Rate
 	for _, place := range after.Places {
 		if place.Module != nil && place.Attach.Or("") != machine.Soldered {
-			if rate, ok := place.Module.Running.Get(); ok && !slices.Contains(rates, rate) {
+			if rate, ok := place.Running.Get(); ok && !slices.Contains(rates, rate) {
 				rates = append(rates, rate)
 			}
 		}
@@ -269,7 +269,7 @@ func (r Result) Outcome(after machine.Machine, proposal int, date string) record
 		if p.Module == nil || !p.Filled.Or(false) {
 			continue
 		}
-		o.Places = append(o.Places, records.OutcomePlace{Name: p.Name, MiB: p.Module.Capacity.Or(0).MiB(), Rate: int(p.Module.Running.Or(0))})
+		o.Places = append(o.Places, records.OutcomePlace{Name: p.Name, MiB: p.Module.Capacity.Or(0).MiB(), Rate: int(p.Running.Or(0))})
 	}
 	for _, d := range r.Differences {
 		o.Differs = append(o.Differs, records.OutcomeDiffer{About: d.About, Predicted: d.Predicted, Found: d.Found})

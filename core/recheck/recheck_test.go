@@ -12,9 +12,9 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/recheck"
 	"epitome/core/records"
-	"epitome/core/stick"
 	"epitome/core/trial"
 )
 
@@ -31,7 +31,7 @@ func found(rate jedec.Rate, visible jedec.Capacity, sizes ...int) machine.Machin
 		p := machine.Place{Name: fmt.Sprint("D", i+1), Attach: settled(machine.Socket), Filled: settled(gb > 0)}
 		if gb > 0 {
 			size := jedec.Capacity(gb) * jedec.GiB
-			p.Module = &machine.Module{Capacity: settled(size), Running: settled(rate)}
+			p.Module, p.Running = &module.Module{Facts: module.Facts{Capacity: settled(size)}}, settled(rate)
 			total += size
 		}
 		m.Places = append(m.Places, p)
@@ -45,7 +45,7 @@ func planned(profile string) trial.Trial {
 	x, _ := jedec.GradeAt(jedec.DDR4, 2400)
 	t := trial.Trial{Total: 16 * jedec.GiB, Was: 8 * jedec.GiB, Operating: maybe.Just(trial.Point{Grade: x, Profile: profile})}
 	for i := range 2 {
-		t.Seats = append(t.Seats, trial.Seat{Place: fmt.Sprint("D", i+1), Stick: stick.Stick{Capacity: maybe.Just(8 * jedec.GiB)}, New: i == 1})
+		t.Seats = append(t.Seats, trial.Seat{Place: fmt.Sprint("D", i+1), Stick: module.Module{Facts: module.Facts{Capacity: settled(8 * jedec.GiB)}}, New: i == 1})
 	}
 	return t
 }

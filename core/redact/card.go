@@ -12,12 +12,12 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/docket"
+	"epitome/core/module"
 	"epitome/core/need"
 	"epitome/core/pattern"
 	"epitome/core/records"
 	"epitome/core/smbios"
 	"epitome/core/spd"
-	"epitome/core/stick"
 )
 
 // Card returns the copy. A serial number that stood in several readings has the
@@ -239,7 +239,7 @@ func described(text string) (string, error) {
 	if text == "" || strings.EqualFold(text, records.Free) {
 		return text, nil
 	}
-	was, err := stick.Parse(text)
+	was, err := module.Parse(text)
 	if err != nil {
 		return "", err
 	}
@@ -250,7 +250,7 @@ func described(text string) (string, error) {
 		text = strings.Replace(text, word, "", 1)
 	}
 	text = strings.Join(strings.Fields(text), " ")
-	now, err := stick.Parse(text)
+	now, err := module.Parse(text)
 	if err != nil {
 		return "", err
 	}

@@ -12,9 +12,10 @@ import (
 	"strconv"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/plain"
-	"epitome/core/stick"
 )
 
 // A Condition is whether a module is new.
@@ -37,10 +38,10 @@ type Line struct {
 	Quantity    maybe.Value[int] // kits or modules in stock; unknown where the list does not say
 	Pieces      int              // modules that one unit holds
 	Condition   Condition
-	MinOrder    int          // least number of units, 1 where nothing says it
-	Stick       *stick.Stick // one module, without the description; lines that come to the same share it, nil where it says nothing
-	Problem     string       // why the line is not used; empty where it is
-	Assumed     []string     // what was taken from beside the line, such as the currency
+	MinOrder    int            // least number of units, 1 where nothing says it
+	Stick       *module.Module // one module, without the description; lines that come to the same share it, nil where it says nothing
+	Problem     string         // why the line is not used; empty where it is
+	Assumed     []string       // what was taken from beside the line, such as the currency
 }
 
 // A List is one supplier's price list.
@@ -112,7 +113,7 @@ type Row struct {
 // Read reads a list row by row. Errors wrap ErrNoHeader or ErrColumns.
 func Read(rows iter.Seq[Row], o Options) (List, error) {
 	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int)}
-	memo := memory{said: make(map[string]described), sticks: make(map[stick.Key]*stick.Stick)}
+	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module)}
 	var head []Row
 	var err error
 	for r := range rows {
@@ -273,8 +274,8 @@ const longestText = 1000
 
 // A described is what a description came to; lists repeat themselves.
 type described struct {
-	stick  *stick.Stick // one module of it
-	pieces maybe.Value[int]
+	stick  *module.Module // one module of it
+	pieces fact.Fact[int]
 	err    error
 }
 
@@ -282,7 +283,7 @@ type described struct {
 // what many of them come to is kept once.
 type memory struct {
 	said   map[string]described
-	sticks map[stick.Key]*stick.Stick
+	sticks map[module.Key]*module.Module
 }
 
 func (l *List) line(cells []string, row int, o Options, memo memory) Line {
@@ -342,10 +343,10 @@ func (x *Line) readStick(memo memory, pieces string) string {
 		return fmt.Sprintf("description too long: %d characters, %d are read", len(x.Description), longestText)
 	}
 	if !seen {
-		var s stick.Stick
-		if s, d.err = stick.Parse(x.Description); d.err == nil {
+		var s module.Module
+		if s, d.err = module.Parse(x.Description); d.err == nil {
 			d.pieces = s.Pieces
-			s.Pieces, s.From, s.Passed = maybe.None[int](), "", nil
+			s.Pieces, s.From, s.Passed = fact.Fact[int]{}, "", nil
 			if d.stick = memo.sticks[s.Key()]; d.stick == nil {
 				d.stick = &s
 				memo.sticks[s.Key()] = &s
@@ -354,7 +355,7 @@ func (x *Line) readStick(memo memory, pieces string) string {
 		memo.said[x.Description] = d
 	}
 	if d.err != nil {
-		if errors.Is(d.err, stick.ErrNothing) || x.Description == "" {
+		if errors.Is(d.err, module.ErrNothing) || x.Description == "" {
 			return "no memory module: " + strconv.Quote(x.Description)
 		}
 		return "description not understood: " + d.err.Error()
@@ -367,7 +368,7 @@ func (x *Line) readStick(memo memory, pieces string) string {
 	if pieces != "" {
 		n, err := strconv.Atoi(pieces)
 		switch {
-		case err != nil || n < 1 || n > stick.MaxPieces:
+		case err != nil || n < 1 || n > module.MaxPieces:
 			return "pieces not understood: " + strconv.Quote(pieces)
 		case stated && own != n:
 			return fmt.Sprintf("pieces contradict: the description says %d, the column %d", own, n)

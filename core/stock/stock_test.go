@@ -137,7 +137,7 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 	assert.Equal(t, 2, first.MinOrder)
 	assert.Equal(t, stock.New, first.Condition)
 	assert.Equal(t, 2, kit.Pieces)
-	assert.Equal(t, maybe.Just(8*jedec.GiB), kit.Stick.Capacity)
+	assert.Equal(t, 8*jedec.GiB, kit.Stick.Capacity.Or(0))
 	assert.Equal(t, maybe.Just(50), last.Quantity)
 	assert.Equal(t, "EUR", last.Currency)
 	assert.Equal(t, []string{"currency"}, last.Assumed)

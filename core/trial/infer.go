@@ -9,8 +9,8 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 )
 
 // An Inference tells what an open fact may be, from what is there beside it.
@@ -50,10 +50,21 @@ func yesNo(key, what, look string, first bool, leads bool, infers string) rule.P
 	return rule.Possible[bool]{Key: key, Values: []bool{first, !first}, Leads: leads, Fact: what, Look: look, Infers: infers}
 }
 
+// said is a fact of a module by what its readings say: where they contradict each
+// other, each of them is right in a world of its own. ok is false where they say
+// nothing.
+func said[T comparable](w *rule.World, s *scene, i int, key, what string, f fact.Fact[T]) (value T, ok bool) {
+	values := f.Possible()
+	if len(values) == 0 {
+		return value, false
+	}
+	return rule.Choose(w, rule.Possible[T]{Key: s.stickKey(i, key), Values: values, Leads: f.Known(), Fact: what, Look: readSticker}), true
+}
+
 // registered: small-outline modules carry no register (JESD21-C 4.20.11 and its
 // successors define unbuffered ones alone).
 func (s *scene) registered(w *rule.World, i int) bool {
-	if r, ok := s.seats[i].Stick.Registered.Get(); ok {
+	if r, ok := said(w, s, i, "register", "whether "+s.names[i]+" is registered", s.seats[i].Stick.Registered); ok {
 		return r
 	}
 	if f, ok := s.seats[i].Stick.Form.Get(); ok && (f == jedec.SODIMM || f == jedec.MicroDIMM) {
@@ -66,22 +77,22 @@ func (s *scene) registered(w *rule.World, i int) bool {
 // of a module it is said wherever it is otherwise; elsewhere it only leads.
 func (s *scene) tradesWord(i int, key, what string) rule.Possible[bool] {
 	p := yesNo(s.stickKey(i, key), what, readSticker, false, true, "trade's word")
-	if st := s.seats[i].Stick; st.Kind == "listing" && st.Form.Known() {
+	if st := s.seats[i].Stick; st.Kind == module.Listing && st.Form.Known() {
 		p.Values = p.Values[:1]
 	}
 	return p
 }
 
 func (s *scene) checked(w *rule.World, i int) bool {
-	if e, ok := s.seats[i].Stick.ECC.Get(); ok {
+	if e, ok := said(w, s, i, "check bits", "whether "+s.names[i]+" has check bits", s.seats[i].Stick.ECC); ok {
 		return e
 	}
 	return rule.Choose(w, s.tradesWord(i, "check bits", "whether "+s.names[i]+" has check bits"))
 }
 
 func (s *scene) clocked(w *rule.World, i int) bool {
-	st := s.seats[i].Stick
-	if c, ok := st.Clocked.Get(); ok {
+	st := &s.seats[i].Stick
+	if c, ok := said(w, s, i, "clock driver", "whether "+s.names[i]+" carries a clock driver", st.Clocked); ok {
 		return c
 	}
 	if st.Generation.Or(0) != jedec.DDR5 {
@@ -106,21 +117,23 @@ var ordinaryDie = map[jedec.Generation]int{
 
 // layouts are those that a module may have, the ordinary one first.
 func (s *scene) layouts(i int) []layout {
-	st := s.seats[i].Stick
+	st := &s.seats[i].Stick
 	g := st.Generation.Or(0)
 	size, sized := st.Capacity.Get()
+	saidRanks, saidWidths := st.Ranks.Possible(), st.Width.Possible()
+	mayBe := func(n int, said []int, ordinary bool) bool {
+		return slices.Contains(said, n) || len(said) == 0 && ordinary
+	}
 	var list []layout
-	for _, ranks := range []int{1, 2, 4} {
+	for _, ranks := range []int{1, 2, 4, 8} {
 		for _, width := range []int{8, 16, 4} {
-			r, hasRanks := st.Ranks.Get()
-			x, hasWidth := st.Width.Get()
-			if hasRanks && r != ranks || hasWidth && x != width || !hasRanks && ranks == 4 || !hasWidth && width == 4 && !st.Registered.Or(false) {
+			if !mayBe(ranks, saidRanks, ranks <= 2) || !mayBe(width, saidWidths, width != 4 || st.Registered.Or(false)) {
 				continue
 			}
 			l := layout{ranks: ranks, width: width}
-			if mbit, ok := st.Density.Get(); ok {
+			if mbit, ok := st.Density.Get(); ok && (st.Density.Standing() == fact.Settled || !sized) {
 				l.mbit = mbit
-			} else if sized && !st.Stacked {
+			} else if sized && !st.Stacked.Or(false) {
 				l.mbit = int(size/jedec.MiB) * 8 * width / (64 * ranks)
 				if !slices.Contains(g.Trait().Densities, l.mbit) {
 					continue // no such die: no such module
@@ -135,6 +148,9 @@ func (s *scene) layouts(i int) []layout {
 	want := ordinaryDie[g]
 	strange := func(l layout) int {
 		n := 0
+		if l.ranks != st.Ranks.Or(l.ranks) || l.width != st.Width.Or(l.width) {
+			n += 8 // against what most readings say
+		}
 		if l.width != 8 {
 			n += 4
 		}
@@ -152,72 +168,56 @@ func (s *scene) layouts(i int) []layout {
 
 func (s *scene) layout(w *rule.World, i int) layout {
 	list := s.layouts(i)
-	return rule.Choose(w, rule.Possible[layout]{Key: s.stickKey(i, "layout"), Values: list, Leads: true, Fact: "ranks and chips of " + s.names[i], Look: "read them off the sticker, as 1Rx8",
+	st := &s.seats[i].Stick
+	leads := st.Ranks.Standing() != fact.Disputed && st.Width.Standing() != fact.Disputed
+	return rule.Choose(w, rule.Possible[layout]{Key: s.stickKey(i, "layout"), Values: list, Leads: leads, Fact: "ranks and chips of " + s.names[i], Look: "read them off the sticker, as 1Rx8",
 		Infers: map[bool]string{true: "ordinary layout"}[len(list) > 1]})
-}
-
-// A supplySet is the supplies, in mV, that something gives or is made for.
-type supplySet []int
-
-func (v supplySet) String() string {
-	var words []string
-	for _, mv := range v {
-		words = append(words, stick.Volts(mv))
-	}
-	return strings.Join(words, " or ")
-}
-
-func (v supplySet) shared(o supplySet) (out supplySet) {
-	for _, mv := range v {
-		if slices.Contains(o, mv) {
-			out = append(out, mv)
-		}
-	}
-	return out
 }
 
 // madeFor: a module that states no supply is made for its generation's ordinary
 // one; DDR3 is sold for 1.35 V as well. One that runs there runs at what the
 // board gives.
-func (s *scene) madeFor(w *rule.World, i int) supplySet {
-	st := s.seats[i].Stick
-	if len(st.MilliVolts) > 0 {
-		return supplySet(st.MilliVolts)
+func (s *scene) madeFor(w *rule.World, i int) jedec.Supplies {
+	st := &s.seats[i].Stick
+	if own, stated := st.Supplies.Get(); stated {
+		return own
 	}
 	classes := st.Generation.Or(0).Trait().MilliVolts
+	all := jedec.SuppliesOf(classes...)
 	if len(classes) < 2 {
-		return supplySet(classes)
+		return all
 	}
 	if s.in != nil && !s.seats[i].New {
 		given, _ := s.given(w)
-		return rule.Choose(w, rule.Possible[supplySet]{Values: []supplySet{given}, Infers: "witness"})
+		return rule.Choose(w, rule.Possible[jedec.Supplies]{Values: []jedec.Supplies{given}, Infers: "witness"})
 	}
-	return rule.Choose(w, rule.Possible[supplySet]{Key: s.stickKey(i, "supply"), Values: []supplySet{classes[:1], classes}, Leads: true,
+	return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: s.stickKey(i, "supply"), Values: []jedec.Supplies{jedec.SuppliesOf(classes[0]), all}, Leads: true,
 		Fact: "the supply of " + s.names[i], Look: "read its sticker: PC3 is 1.5 V, PC3L 1.35 V", Infers: "trade's word"})
 }
 
 // given is what the board supplies.
-func (s *scene) given(w *rule.World) (v supplySet, says string) {
+func (s *scene) given(w *rule.World) (v jedec.Supplies, says string) {
 	g, _ := s.generation()
-	classes := supplySet(g.Trait().MilliVolts)
-	allowed := supplySet(s.in.limits.Supplies())
+	classes := g.Trait().MilliVolts
+	all := jedec.SuppliesOf(classes...)
+	allowed := s.in.limits.Supplies()
 	says, standing := s.in.limits.SuppliesStated()
 	const what, look = "the supply that the board gives", "look it up in the processor's data sheet, or on a fitted module"
 	switch {
-	case len(allowed) > 0 && (standing == fact.Settled || says == ""):
+	case allowed.Len() > 0 && (standing == fact.Settled || says == ""):
 		return allowed, says
-	case len(allowed) > 0:
-		return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{allowed, classes}, Leads: true, Fact: what, Look: look}), says
+	case allowed.Len() > 0:
+		return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: "supply of the board", Values: []jedec.Supplies{allowed, all}, Leads: true, Fact: what, Look: look}), says
 	case len(classes) < 2:
-		return classes, "the standard knows one supply" // and so does every board
+		return all, "the standard knows one supply" // and so does every board
 	}
 	// A module for one supply alone that runs there proves that one.
-	for _, seat := range s.seats {
-		if own := seat.Stick.MilliVolts; !seat.New && !seat.Soldered && len(own) == 1 {
-			return rule.Choose(w, rule.Possible[supplySet]{Values: []supplySet{classes}, Infers: "witness"}), "what is fitted runs at " + stick.Volts(own[0])
+	for i := range s.seats {
+		if own := s.seats[i].Stick.Supplies.Or(jedec.Supplies{}).List(); !s.seats[i].New && !s.seats[i].Soldered && len(own) == 1 {
+			return rule.Choose(w, rule.Possible[jedec.Supplies]{Values: []jedec.Supplies{all}, Infers: "witness"}), "what is fitted runs at " + jedec.Volts(own[0])
 		}
 	}
-	return rule.Choose(w, rule.Possible[supplySet]{Key: "supply of the board", Values: []supplySet{classes, classes[1:]}, Fact: what, Look: look}), "what the board gives is not known"
+	return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: "supply of the board", Values: []jedec.Supplies{all, jedec.SuppliesOf(classes[1:]...)}, Fact: what, Look: look}), "what the board gives is not known"
 }
 
 // Facts of the machine.

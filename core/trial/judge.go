@@ -7,8 +7,8 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 )
 
 // A Judge weighs many sets of modules for one machine, without the sentences
@@ -104,7 +104,7 @@ func (j *Judge) Soldered() (size jedec.Capacity) {
 }
 
 // Fixed are the soldered modules as sticks.
-func (j *Judge) Fixed() (list []stick.Stick) {
+func (j *Judge) Fixed() (list []module.Module) {
 	for _, s := range j.fixed {
 		list = append(list, s.Stick)
 	}
@@ -128,7 +128,7 @@ func (j *Judge) Plain() bool {
 
 // Alone is the worst that the rules about a single module say of one in a
 // socket of the machine, with the reason.
-func (j *Judge) Alone(s stick.Stick, isNew bool) (rule.Outcome, rule.Reason) {
+func (j *Judge) Alone(s module.Module, isNew bool) (rule.Outcome, rule.Reason) {
 	place := ""
 	for _, p := range j.in.m.Places {
 		if p.Attach.Or("") == machine.Socket {
@@ -157,7 +157,7 @@ func (j *Judge) Total(sum jedec.Capacity) rule.Outcome {
 	if o, known := j.totals[sum]; known {
 		return o
 	}
-	sc := &scene{in: j.in, seats: []Seat{{Stick: stick.Stick{Capacity: maybe.Just(sum)}}}}
+	sc := &scene{in: j.in, seats: []Seat{{Stick: module.Module{Facts: module.Facts{Capacity: fact.Known(sum)}}}}}
 	worst := rule.OK
 	for _, r := range rules {
 		if r.ID != "total" && r.ID != "system-limit" {
@@ -190,13 +190,13 @@ type PlaceKind struct {
 }
 
 // KindOf returns a stick's kind.
-func KindOf(s stick.Stick) PlaceKind {
+func KindOf(s module.Module) PlaceKind {
 	return PlaceKind{s.Capacity.Or(0), uint8(s.Ranks.Or(0)), s.Clocked.Or(false)}
 }
 
 // AccessTime is a stick's access time, or that of the bin that is sold in its
 // grade.
-func AccessTime(s stick.Stick) (jedec.Picoseconds, bool) { return soldAccess(s).Get() }
+func AccessTime(s module.Module) (jedec.Picoseconds, bool) { return soldAccess(&s).Get() }
 
 // A Weighed is how a load runs.
 type Weighed struct {

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 )
 
 // What the judge says of a set in short is what a whole trial says of it, for
@@ -38,19 +38,19 @@ func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
 		assert.Equal(t, 4, j.Sockets())
 		assert.Equal(t, rule.OK, j.Places())
 		for range 60 {
-			var set []stick.Stick
+			var set []module.Module
 			load := Load{}
 			for range 1 + r.IntN(4) {
 				s := sticks(t, labels[r.IntN(len(labels))])[0]
 				set = append(set, s)
 				taa, _ := AccessTime(s)
 				load.TAA = max(load.TAA, taa)
-				if rate := s.Grade.Or(jedec.Grade{}).Rate; load.Rate == 0 || rate < load.Rate {
+				if rate := s.Grade().Or(jedec.Grade{}).Rate; load.Rate == 0 || rate < load.Rate {
 					load.Rate = rate
 				}
 			}
 			for _, c := range largestFirst(cards(set)) {
-				load.Kinds = append(load.Kinds, KindOf(c.Stick))
+				load.Kinds = append(load.Kinds, KindOf(c.Module))
 			}
 			w := j.Weigh(load)
 			whole, err := Run(m, l, Plan{Sticks: set})
@@ -70,7 +70,7 @@ func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
 	}
 }
 
-func cards(set []stick.Stick) (out []dealtCard) {
+func cards(set []module.Module) (out []dealtCard) {
 	for _, s := range set {
 		out = append(out, dealtCard{s, ""})
 	}

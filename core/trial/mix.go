@@ -7,8 +7,8 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 )
 
 // A Mixed is what comes of modules side by side, machine aside.
@@ -33,7 +33,7 @@ type Group struct {
 
 // Mix tries modules side by side. rates are the data rates that a machine
 // knows; none means every standard grade.
-func Mix(sticks []stick.Stick, rates []jedec.Rate) Mixed {
+func Mix(sticks []module.Module, rates []jedec.Rate) Mixed {
 	s := beside(sticks, all(len(sticks)), rates)
 	m := Mixed{Reasons: s.judge()}
 	m.Verdict, m.Why = rule.Sum(m.Reasons), s.why
@@ -53,7 +53,7 @@ func all(n int) []int {
 }
 
 // beside makes a scene of sticks without a machine. Alike names are numbered.
-func beside(sticks []stick.Stick, which []int, rates []jedec.Rate) *scene {
+func beside(sticks []module.Module, which []int, rates []jedec.Rate) *scene {
 	s := &scene{rates: rates}
 	count := make(map[string]int)
 	for _, i := range which {
@@ -90,7 +90,7 @@ func (k sortKey) String() string {
 }
 
 // keyOf reads the key; ok is false where a stick says too little.
-func keyOf(s stick.Stick) (k sortKey, ok bool) {
+func keyOf(s module.Module) (k sortKey, ok bool) {
 	var has [3]bool
 	k.generation, has[0] = s.Generation.Get()
 	k.form, has[1] = s.Form.Get()
@@ -100,7 +100,7 @@ func keyOf(s stick.Stick) (k sortKey, ok bool) {
 }
 
 // sort deals the sticks into sets that belong together.
-func (m *Mixed) sort(sticks []stick.Stick, rates []jedec.Rate) {
+func (m *Mixed) sort(sticks []module.Module, rates []jedec.Rate) {
 	var keys []sortKey
 	sets := make(map[sortKey][]int)
 	for i, s := range sticks {

@@ -10,7 +10,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // Where sticks go: every way of dealing them to the free sockets is looked at,
@@ -33,7 +33,7 @@ type bay struct {
 // place deals the sticks to the free sockets in the best way and returns all
 // seats; moved are modules that were fitted, which stay where they were if that
 // is as good.
-func (t *setting) place(seats []Seat, sticks []stick.Stick, moved []Put) (all []Seat, err error) {
+func (t *setting) place(seats []Seat, sticks []module.Module, moved []Put) (all []Seat, err error) {
 	if len(sticks)+len(moved) == 0 {
 		return seats, nil
 	}
@@ -56,7 +56,7 @@ func (t *setting) place(seats []Seat, sticks []stick.Stick, moved []Put) (all []
 
 // A dealtCard is a stick to be dealt, and where it was.
 type dealtCard struct {
-	stick.Stick
+	module.Module
 	home string
 }
 
@@ -74,7 +74,7 @@ func (d *dealer) seated() (seats []Seat) {
 	}
 	for i, c := range d.sticks {
 		j, taken := card[c.home]
-		if c.home == "" || !taken || i == j || !sameForPlacing(c.Stick, d.sticks[j].Stick) {
+		if c.home == "" || !taken || i == j || !sameForPlacing(c.Module, d.sticks[j].Module) {
 			continue
 		}
 		for name, k := range card {
@@ -86,7 +86,7 @@ func (d *dealer) seated() (seats []Seat) {
 	}
 	for _, p := range places {
 		c := d.sticks[card[p.Name]]
-		seats = append(seats, Seat{Place: p.Name, Channel: d.in.channelOf(p), Stick: c.Stick, New: c.home == "", From: c.home})
+		seats = append(seats, Seat{Place: p.Name, Channel: d.in.channelOf(p), Stick: c.Module, New: c.home == "", From: c.home})
 	}
 	return seats
 }
@@ -156,8 +156,8 @@ func largestFirst(cards []dealtCard) []dealtCard {
 
 // sameForPlacing reports whether it makes no difference which of two sticks
 // goes where.
-func sameForPlacing(a, b stick.Stick) bool {
-	return a.Capacity == b.Capacity && a.Ranks == b.Ranks && a.Clocked == b.Clocked
+func sameForPlacing(a, b module.Module) bool {
+	return a.Capacity.Value() == b.Capacity.Value() && a.Ranks.Value() == b.Ranks.Value() && a.Clocked.Value() == b.Clocked.Value()
 }
 
 // A dealer tries every way of dealing sticks to bays.
@@ -185,7 +185,7 @@ type run struct{ from, to int }
 // prepare finds the runs and the twins.
 func (d *dealer) prepare() {
 	for i := range d.sticks {
-		if i == 0 || !sameForPlacing(d.sticks[i-1].Stick, d.sticks[i].Stick) {
+		if i == 0 || !sameForPlacing(d.sticks[i-1].Module, d.sticks[i].Module) {
 			d.runs = append(d.runs, run{i, i})
 		}
 		d.runs[len(d.runs)-1].to = i + 1
@@ -356,7 +356,7 @@ type stickFact struct {
 // facts gathers what ranking looks at, once.
 func (d *dealer) facts() {
 	for i := range d.sticks {
-		s := &d.sticks[i].Stick
+		s := &d.sticks[i].Module
 		d.stickFacts = append(d.stickFacts, stickFact{s.Capacity.Or(0), s.Ranks.Or(2), d.runOf(i), s.Clocked.Or(false)})
 	}
 	for _, b := range d.bays {

@@ -6,7 +6,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // A rateCap is an upper bound on the rate and who sets it.
@@ -20,11 +20,11 @@ type rateCap struct {
 // which all keep a common CAS latency, then each timing by the generation's
 // rounding rule from the largest minimum. why says what stands in the way where
 // ok is false.
-func operate(sticks []stick.Stick, names []string, caps []rateCap, rates []jedec.Rate, access func(stick.Stick) maybe.Value[jedec.Picoseconds]) (p Point, why string, ok bool) {
+func operate(sticks []module.Module, names []string, caps []rateCap, rates []jedec.Rate, access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, why string, ok bool) {
 	g := sticks[0].Generation.Or(jedec.GenerationUnknown)
 	var top rateCap
 	for i, s := range sticks {
-		x, known := s.Grade.Get()
+		x, known := s.Grade().Get()
 		if !known {
 			return p, "the grade of " + names[i] + " is not known", false
 		}
@@ -77,7 +77,7 @@ func latencyAt(x jedec.Grade, taa jedec.Picoseconds, common []jedec.Latency) (je
 }
 
 // pointAt works out the timings at one grade.
-func pointAt(x jedec.Grade, sticks []stick.Stick, names []string, access func(stick.Stick) maybe.Value[jedec.Picoseconds]) (p Point, ok bool) {
+func pointAt(x jedec.Grade, sticks []module.Module, names []string, access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, ok bool) {
 	p.Grade = x
 	common, stated := CommonLatencies(sticks)
 	taa, by, known := largest(sticks, names, access)
@@ -94,7 +94,7 @@ func pointAt(x jedec.Grade, sticks []stick.Stick, names []string, access func(st
 	p.Timing.CL, p.TimesKnown = cl, true
 	p.Latency = cl.Time(x)
 	p.BoundBy = append(p.BoundBy, Bound{"cl", fmt.Sprintf("%s, at least %v", by, taa)})
-	clocks := func(figure string, of func(stick.Stick) maybe.Value[jedec.Picoseconds]) (int, bool) {
+	clocks := func(figure string, of func(*module.Module) maybe.Value[jedec.Picoseconds]) (int, bool) {
 		minimum, by, known := largest(sticks, names, of)
 		if !known {
 			return 0, false
@@ -103,22 +103,22 @@ func pointAt(x jedec.Grade, sticks []stick.Stick, names []string, access func(st
 		return x.Generation.Clocks(minimum, x.TCK), true
 	}
 	var hasTRCD, hasTRP bool
-	p.Timing.TRCD, hasTRCD = clocks("trcd", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRCD })
-	p.Timing.TRP, hasTRP = clocks("trp", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRP })
+	p.Timing.TRCD, hasTRCD = clocks("trcd", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRCD.Value() })
+	p.Timing.TRP, hasTRP = clocks("trp", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRP.Value() })
 	p.TRCDKnown = hasTRCD && hasTRP
-	p.TRAS = maybe.If(clocks("tras", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRAS }))
-	p.TRC = maybe.If(clocks("trc", func(s stick.Stick) maybe.Value[jedec.Picoseconds] { return s.Times.TRC }))
+	p.TRAS = maybe.If(clocks("tras", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRAS.Value() }))
+	p.TRC = maybe.If(clocks("trc", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRC.Value() }))
 	return p, true
 }
 
 // accessTime is a stick's minimum access time; where only a CAS latency is
 // stated, the time that it lasts at the stick's own grade.
-func accessTime(s stick.Stick) maybe.Value[jedec.Picoseconds] {
+func accessTime(s *module.Module) maybe.Value[jedec.Picoseconds] {
 	if s.Times.TAA.Known() {
-		return s.Times.TAA
+		return s.Times.TAA.Value()
 	}
 	cl, ok1 := s.CL.Get()
-	x, ok2 := s.Grade.Get()
+	x, ok2 := s.Grade().Get()
 	return maybe.If(cl.Time(x), ok1 && ok2)
 }
 
@@ -133,11 +133,11 @@ var soldAt = map[jedec.Generation]struct {
 
 // soldAccess is a stick's access time as the evidence leans: its own, or that of
 // the bin that is sold in its grade.
-func soldAccess(s stick.Stick) maybe.Value[jedec.Picoseconds] {
+func soldAccess(s *module.Module) maybe.Value[jedec.Picoseconds] {
 	own := accessTime(s)
-	x, known := s.Grade.Get()
+	x, known := s.Grade().Get()
 	sold, has := soldAt[x.Generation]
-	if !known || !has || x.Rate < sold.from || s.Kind == "EEPROM" {
+	if !known || !has || x.Rate < sold.from || s.Kind == module.EEPROM {
 		return slowestBin(s)
 	}
 	// A latency in clocks, or the bin that it names, is rounded up: the time lies
@@ -150,11 +150,11 @@ func soldAccess(s stick.Stick) maybe.Value[jedec.Picoseconds] {
 
 // slowestBin is an access time that a stick keeps for certain: its own, or that
 // of the slowest standard bin of its grade.
-func slowestBin(s stick.Stick) (t maybe.Value[jedec.Picoseconds]) {
+func slowestBin(s *module.Module) (t maybe.Value[jedec.Picoseconds]) {
 	if own := accessTime(s); own.Known() {
 		return own
 	}
-	for _, b := range jedec.Bins(s.Grade.Or(jedec.Grade{})) {
+	for _, b := range jedec.Bins(s.Grade().Or(jedec.Grade{})) {
 		if b.TAA > t.Or(0) {
 			t = maybe.Just(b.TAA)
 		}
@@ -164,9 +164,9 @@ func slowestBin(s stick.Stick) (t maybe.Value[jedec.Picoseconds]) {
 
 // largest is the largest minimum among the sticks and whose it is. It is not
 // known where one stick does not state it.
-func largest(sticks []stick.Stick, names []string, of func(stick.Stick) maybe.Value[jedec.Picoseconds]) (t jedec.Picoseconds, by string, ok bool) {
-	for i, s := range sticks {
-		own, known := of(s).Get()
+func largest(sticks []module.Module, names []string, of func(*module.Module) maybe.Value[jedec.Picoseconds]) (t jedec.Picoseconds, by string, ok bool) {
+	for i := range sticks {
+		own, known := of(&sticks[i]).Get()
 		if !known {
 			return 0, "", false
 		}
@@ -179,46 +179,47 @@ func largest(sticks []stick.Stick, names []string, of func(stick.Stick) maybe.Va
 
 // CommonLatencies are the CAS latencies that all sticks that state any
 // support. stated is false where none does.
-func CommonLatencies(sticks []stick.Stick) (common []jedec.Latency, stated bool) {
-	for _, s := range sticks {
-		if len(s.Latencies) == 0 {
-			continue
+func CommonLatencies(sticks []module.Module) (common []jedec.Latency, stated bool) {
+	var all jedec.Latencies
+	for i := range sticks {
+		own, known := sticks[i].Latencies.Get()
+		switch {
+		case !known:
+		case !stated:
+			all, stated = own, true
+		default:
+			all = all.Shared(own)
 		}
-		if !stated {
-			common, stated = slices.Clone(s.Latencies), true
-			continue
-		}
-		common = slices.DeleteFunc(common, func(l jedec.Latency) bool { return !slices.Contains(s.Latencies, l) })
 	}
-	return common, stated
+	return all.List(), stated
 }
 
-// supplies are the supplies, in mV, that all sticks are good for. A stick that
+// supplies are the supplies that all sticks are good for. A stick that
 // states none is good for its generation's ordinary supply, where the
 // generation has just one class.
-func supplies(sticks []stick.Stick) (common []int, known bool) {
-	for i, s := range sticks {
-		own := s.MilliVolts
-		if g, ok := s.Generation.Get(); len(own) == 0 && ok && len(g.Trait().MilliVolts) == 1 {
-			own = g.Trait().MilliVolts
+func supplies(sticks []module.Module) (common jedec.Supplies, known bool) {
+	for i := range sticks {
+		own, stated := sticks[i].Supplies.Get()
+		if g, ok := sticks[i].Generation.Get(); !stated && ok && len(g.Trait().MilliVolts) == 1 {
+			own, stated = jedec.SuppliesOf(g.Trait().MilliVolts...), true
 		}
-		if len(own) == 0 {
-			return nil, false
+		if !stated {
+			return jedec.Supplies{}, false
 		}
 		if i == 0 {
-			common = slices.Clone(own)
+			common = own
 			continue
 		}
-		common = slices.DeleteFunc(common, func(mv int) bool { return !slices.Contains(own, mv) })
+		common = common.Shared(own)
 	}
 	return common, true
 }
 
 // profilePoint works out how a set runs under its overclocking profile: the
 // fastest rate for which every stick has one, with the slowest timings.
-func profilePoint(sticks []stick.Stick) (p Point, ok bool) {
+func profilePoint(sticks []module.Module) (p Point, ok bool) {
 	for i, s := range sticks {
-		best := stick.Profile{}
+		best := module.Profile{}
 		for _, x := range s.Profiles {
 			if x.Rate > best.Rate {
 				best = x

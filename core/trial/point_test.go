@@ -7,17 +7,20 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 )
 
 // ofBin is a stick that keeps a standard bin and says so.
-func ofBin(b jedec.Bin) stick.Stick {
-	return stick.Stick{From: b.Name(), Generation: maybe.Just(b.Grade.Generation), Form: maybe.Just(jedec.DIMM), Grade: maybe.Just(b.Grade), Capacity: maybe.Just(jedec.GiB),
-		Registered: maybe.Just(false), ECC: maybe.Just(false), MilliVolts: b.Grade.Generation.Trait().MilliVolts[:1],
-		Times: stick.Times{TCK: maybe.Just(b.Grade.TCK), TAA: maybe.Just(b.TAA), TRCD: maybe.Just(b.TRCD), TRP: maybe.Just(b.TRP)}}
+func ofBin(b jedec.Bin) module.Module {
+	g := b.Grade.Generation
+	m := module.Ordinary(g, jedec.DIMM, jedec.GiB, 1, g.Trait().Densities[0], b.Grade, jedec.SuppliesOf(g.Trait().MilliVolts[0]))
+	m.From = b.Name()
+	m.Times = module.Times{TCK: fact.Known(b.Grade.TCK), TAA: fact.Known(b.TAA), TRCD: fact.Known(b.TRCD), TRP: fact.Known(b.TRP)}
+	return m
 }
 
 // Every pair of standard bins of every generation runs as the standard's own
@@ -41,7 +44,7 @@ func TestEveryPairOfBinsRunsAsTheStandardSays(t *testing.T) {
 					continue // the bin keeps no latency at that grade
 				}
 				want := jedec.Timing{CL: max(own.CL, other.CL), TRCD: max(own.TRCD, other.TRCD), TRP: max(own.TRP, other.TRP)}
-				m := Mix([]stick.Stick{ofBin(a), ofBin(b)}, nil)
+				m := Mix([]module.Module{ofBin(a), ofBin(b)}, nil)
 				p, has := m.Operating.Get()
 				if !assert.True(t, has, "%s with %s: %s", a.Name(), b.Name(), m.Why) {
 					continue
@@ -110,9 +113,9 @@ func TestChannelArithmeticAgreesWithAPlainSimulation(t *testing.T) {
 
 func mixed(t *testing.T, texts ...string) Mixed {
 	t.Helper()
-	var sticks []stick.Stick
+	var sticks []module.Module
 	for _, text := range texts {
-		s, err := stick.Parse(text)
+		s, err := module.Parse(text)
 		require.NoError(t, err, text)
 		sticks = append(sticks, s.Apart()...)
 	}
@@ -152,13 +155,13 @@ func TestWhatBelongsTogether(t *testing.T) {
 }
 
 func TestOnlyTheRatesThatAMachineKnows(t *testing.T) {
-	s, err := stick.Parse("8GB 1Rx8 PC4-3200AA-SA2-11")
+	s, err := module.Parse("8GB 1Rx8 PC4-3200AA-SA2-11")
 	require.NoError(t, err)
-	p, ok := Mix([]stick.Stick{s}, []jedec.Rate{2133, 2400}).Operating.Get()
+	p, ok := Mix([]module.Module{s}, []jedec.Rate{2133, 2400}).Operating.Get()
 	require.True(t, ok)
 	assert.Equal(t, jedec.Rate(2400), p.Grade.Rate)
 	assert.Equal(t, "the next lower rate that machine and modules share", p.By("rate_mts"))
-	_, ok = Mix([]stick.Stick{s}, []jedec.Rate{5200}).Operating.Get()
+	_, ok = Mix([]module.Module{s}, []jedec.Rate{5200}).Operating.Get()
 	assert.False(t, ok)
 }
 
@@ -177,9 +180,9 @@ func TestADrawerIsSortedIntoUsableSets(t *testing.T) {
 }
 
 func ExampleMix() {
-	a, _ := stick.Parse("8GB 1Rx8 PC4-2400T-SA1-11")
-	b, _ := stick.Parse("8GB 1Rx8 PC4-3200AA-SA2-11")
-	p, _ := Mix([]stick.Stick{a, b}, nil).Operating.Get()
+	a, _ := module.Parse("8GB 1Rx8 PC4-2400T-SA1-11")
+	b, _ := module.Parse("8GB 1Rx8 PC4-3200AA-SA2-11")
+	p, _ := Mix([]module.Module{a, b}, nil).Operating.Get()
 	fmt.Println(p.Grade, p.Timing, p.Latency, "set by", p.By("rate_mts"))
 	// Output: DDR4-2400 17-17-17 14.17 ns set by 8 GB DDR4-2400 SO-DIMM, rated DDR4-2400
 }

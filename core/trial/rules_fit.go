@@ -146,18 +146,18 @@ func supply(w *rule.World, s *scene, i int) rule.Said {
 	common := own
 	says := ""
 	if s.in != nil {
-		var given supplySet
+		var given jedec.Supplies
 		given, says = s.given(w)
-		if common = own.shared(given); len(common) == 0 {
+		if common = own.Shared(given); common.Len() == 0 {
 			return refused(fmt.Sprintf("made for %v; %s", own, says), says)
 		}
 	}
 	for j, seat := range s.seats {
 		if j != i && !seat.Soldered {
-			common = common.shared(s.madeFor(w, j))
+			common = common.Shared(s.madeFor(w, j))
 		}
 	}
-	if len(common) == 0 {
+	if common.Len() == 0 {
 		return refused("the modules share no supply", "")
 	}
 	return ok()
@@ -165,10 +165,8 @@ func supply(w *rule.World, s *scene, i int) rule.Said {
 
 // buffered is how a module's address lines are driven.
 func (s *scene) buffered(w *rule.World, i int) string {
-	if l, labelled := s.seats[i].Stick.Label.Get(); labelled {
-		if means, known := l.Meaning(); known && means.Kind == jedec.LoadReduced {
-			return "load-reduced"
-		}
+	if s.seats[i].Stick.LoadReduced.Or(false) {
+		return "load-reduced"
 	}
 	if s.registered(w, i) {
 		return ceiling.Registered

@@ -7,8 +7,8 @@ import (
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 )
 
 func channelSlots(w *rule.World, s *scene) (rule.Said, bool) {
@@ -44,7 +44,7 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 	}
 	slowest := jedec.Rate(0)
 	for _, seat := range s.seats {
-		if x := seat.Stick.Grade.Or(jedec.Grade{}).Rate; slowest == 0 || x < slowest {
+		if x := seat.Stick.Grade().Or(jedec.Grade{}).Rate; slowest == 0 || x < slowest {
 			slowest = x
 		}
 	}
@@ -93,7 +93,7 @@ func profile(w *rule.World, s *scene) (rule.Said, bool) {
 		}
 		return rule.Said{}, false
 	}
-	fastest := stick.Profile{}
+	fastest := module.Profile{}
 	for _, x := range s.seats[with[0]].Stick.Profiles {
 		if x.Rate > fastest.Rate {
 			fastest = x
@@ -117,7 +117,7 @@ func (s *scene) underProfile(w *rule.World, with []int) rule.Said {
 	}
 	for _, i := range with[1:] {
 		a, b := s.seats[with[0]].Stick, s.seats[i].Stick
-		if (a.Part == "" || a.Part != b.Part) && !rule.Choose(w, yesNo("kits", "whether modules of different kits run together under a profile", "buy one kit, or test", true, false, "")) {
+		if (!a.Part.Known() || a.Part.Or("") != b.Part.Or("")) && !rule.Choose(w, yesNo("kits", "whether modules of different kits run together under a profile", "buy one kit, or test", true, false, "")) {
 			return refused("modules of different kits under a profile: nobody has tested them together", "")
 		}
 	}
@@ -145,7 +145,7 @@ func (s *scene) underProfile(w *rule.World, with []int) rule.Said {
 // unlike names in what the modules differ. At standard timings that forbids
 // nothing; what it costs in speed the rules of rate and timings say.
 func unlike(w *rule.World, s *scene) (rule.Said, bool) {
-	differ := func(of func(stick.Stick) (string, bool)) bool {
+	differ := func(of func(module.Module) (string, bool)) bool {
 		first, seen := "", false
 		for _, seat := range s.seats {
 			if text, ok := of(seat.Stick); ok {
@@ -160,12 +160,12 @@ func unlike(w *rule.World, s *scene) (rule.Said, bool) {
 	var in []string
 	for _, x := range []struct {
 		word string
-		of   func(stick.Stick) (string, bool)
+		of   func(module.Module) (string, bool)
 	}{
-		{"makers", func(st stick.Stick) (string, bool) { m, ok := st.Maker.Get(); return m.String(), ok }},
-		{"chip makers", func(st stick.Stick) (string, bool) { m, ok := st.ChipMaker.Get(); return m.String(), ok }},
-		{"ranks", func(st stick.Stick) (string, bool) { n, ok := st.Ranks.Get(); return fmt.Sprint(n), ok }},
-		{"capacities", func(st stick.Stick) (string, bool) { c, ok := st.Capacity.Get(); return c.String(), ok }},
+		{"makers", func(st module.Module) (string, bool) { return st.Maker.Get() }},
+		{"chip makers", func(st module.Module) (string, bool) { m, ok := st.ChipMaker.Get(); return m.String(), ok }},
+		{"ranks", func(st module.Module) (string, bool) { n, ok := st.Ranks.Get(); return fmt.Sprint(n), ok }},
+		{"capacities", func(st module.Module) (string, bool) { c, ok := st.Capacity.Get(); return c.String(), ok }},
 	} {
 		if differ(x.of) {
 			in = append(in, x.word)
@@ -263,15 +263,15 @@ func fasterPart(_ *rule.World, s *scene) (rule.Said, bool) {
 	}
 	slowest, fastest := -1, -1
 	for i, seat := range s.seats {
-		rate := seat.Stick.Grade.Or(jedec.Grade{}).Rate
-		if slowest < 0 || rate < s.seats[slowest].Stick.Grade.Or(jedec.Grade{}).Rate {
+		rate := seat.Stick.Grade().Or(jedec.Grade{}).Rate
+		if slowest < 0 || rate < s.seats[slowest].Stick.Grade().Or(jedec.Grade{}).Rate {
 			slowest = i
 		}
-		if fastest < 0 || rate > s.seats[fastest].Stick.Grade.Or(jedec.Grade{}).Rate {
+		if fastest < 0 || rate > s.seats[fastest].Stick.Grade().Or(jedec.Grade{}).Rate {
 			fastest = i
 		}
 	}
-	low, high := s.seats[slowest].Stick.Grade.Or(jedec.Grade{}).Rate, s.seats[fastest].Stick.Grade.Or(jedec.Grade{}).Rate
+	low, high := s.seats[slowest].Stick.Grade().Or(jedec.Grade{}).Rate, s.seats[fastest].Stick.Grade().Or(jedec.Grade{}).Rate
 	switch {
 	case low < high && p.Grade.Rate <= low && s.couldRun(high) > p.Grade.Rate:
 		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("%s holds the others to %d; they are good for %d", s.names[slowest], int(p.Grade.Rate), int(s.couldRun(high)))}, true

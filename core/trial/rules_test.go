@@ -13,12 +13,12 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
 	"epitome/core/evidence"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
 	"epitome/core/smbios/compose"
-	"epitome/core/stick"
 )
 
 // A rig is a machine to try sticks in. Its processor is an invented one, whose
@@ -98,10 +98,10 @@ func (r rig) try(t testing.TB, plan Plan) Trial {
 	return got
 }
 
-func sticks(t testing.TB, texts ...string) (out []stick.Stick) {
+func sticks(t testing.TB, texts ...string) (out []module.Module) {
 	t.Helper()
 	for _, text := range texts {
-		s, err := stick.Parse(text)
+		s, err := module.Parse(text)
 		require.NoError(t, err, text)
 		out = append(out, s.Apart()...)
 	}
@@ -151,7 +151,7 @@ func TestEveryRule(t *testing.T) {
 		})
 	}
 	fast := sticks(t, "8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V")
-	fast[0].Part = "SQ4-3600C18"
+	fast[0].Part = fact.Known("SQ4-3600C18")
 	ordered := desktop().with(func(r *rig) {
 		r.board = "slots: [{name: A1, order: 1}, {name: B1, order: 2}, {name: A2, order: 3}, {name: B2, order: 4}]"
 	})
@@ -320,9 +320,9 @@ func TestEveryRule(t *testing.T) {
 func TestAProfileIsASecondOperatingPoint(t *testing.T) {
 	kit := sticks(t, "2x8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V non-ECC unbuffered")
 	for i := range kit {
-		kit[i].Part = "SQ4-3600C18"
+		kit[i].Part = fact.Known("SQ4-3600C18")
 		x, _ := jedec.GradeAt(jedec.DDR4, 2133)
-		kit[i].Grade = maybe.Just(x)
+		kit[i].Rated = fact.Known(x.Rate)
 	}
 	r := desktop().with(func(r *rig) { r.chipset = "profiles: yes" })
 	got := r.try(t, Plan{Pull: []string{"A1"}, Sticks: kit})
@@ -337,7 +337,7 @@ func TestAProfileIsASecondOperatingPoint(t *testing.T) {
 	assert.False(t, got.WithProfile.Known(), "the fitted module carries none")
 	got = desktop().try(t, Plan{Pull: []string{"A1"}, Sticks: kit})
 	assert.False(t, got.WithProfile.Known(), "nobody says that it can be selected")
-	kit[1].Ranks = maybe.Just(2)
+	kit[1].Ranks = fact.Known(2)
 	outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"A1"}, Sticks: kit, Profile: true}), "unlike")
 	assert.Equal(t, rule.Unproven, outcome, says)
 }
@@ -501,7 +501,7 @@ func eightSockets() rig {
 
 func BenchmarkEightSticksOverEightSockets(b *testing.B) {
 	m, l := eightSockets().machine(b)
-	var set []stick.Stick
+	var set []module.Module
 	for i := range 8 {
 		// All different in size or ranks, as far as eight can be: the worst case.
 		set = append(set, sticks(b, []string{"4GB 1Rx8 PC4-2133P-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11",
@@ -515,7 +515,7 @@ func BenchmarkEightSticksOverEightSockets(b *testing.B) {
 }
 
 func BenchmarkADrawerOfTwoHundredSticks(b *testing.B) {
-	var set []stick.Stick
+	var set []module.Module
 	for i := range 200 {
 		set = append(set, sticks(b, []string{label, "8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 2Rx8 PC3-10600S-9-10-F3", "16GB 2Rx4 PC4-2400T-RA1-11"}[i%5])...)
 	}

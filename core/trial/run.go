@@ -11,23 +11,23 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 )
 
 // A Plan is what is to be tried in a machine.
 type Plan struct {
-	Sticks  []stick.Stick // to be placed where they do best
-	Moved   []Put         // fitted ones that may stay or move: placed like Sticks, and not new
-	Put     []Put         // to be placed as said
-	Pull    []string      // places to be emptied first
-	Profile bool          // select the overclocking profile
+	Sticks  []module.Module // to be placed where they do best
+	Moved   []Put           // fitted ones that may stay or move: placed like Sticks, and not new
+	Put     []Put           // to be placed as said
+	Pull    []string        // places to be emptied first
+	Profile bool            // select the overclocking profile
 }
 
 // A Put is a stick and the place it goes to.
 type Put struct {
 	Place string
-	Stick stick.Stick
+	Stick module.Module
 	// From is the place of a fitted module that is moved; Stick is then what
 	// sits there.
 	From string
@@ -159,44 +159,10 @@ func (t *setting) oneSlotChannels() bool {
 func Fitted(m machine.Machine) (seats []Seat) {
 	for _, p := range m.Places {
 		if p.Module != nil {
-			seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: Known(p.Module), Soldered: p.Attach.Or("") == machine.Soldered})
+			seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: *p.Module, Soldered: p.Attach.Or("") == machine.Soldered})
 		}
 	}
 	return seats
-}
-
-// Known is what is known of a fitted module as a stick: its own description
-// where there is one, with the findings over it.
-func Known(m *machine.Module) stick.Stick {
-	s := m.Described
-	over(&s.Generation, m.Generation)
-	over(&s.Form, m.Form)
-	over(&s.Capacity, m.Capacity)
-	over(&s.Ranks, m.Ranks)
-	over(&s.Width, m.DeviceWidth)
-	over(&s.ECC, m.ECC)
-	over(&s.Registered, m.Registered)
-	g, ok1 := m.Generation.Get()
-	rate, ok2 := m.Rated.Get()
-	if x, ok := jedec.GradeAt(g, rate); ok1 && ok2 && ok {
-		s.Grade = maybe.Just(x)
-	}
-	if s.Part == "" {
-		s.Part = m.Part.Or("")
-	}
-	if s.From == "" {
-		s.From = "fitted"
-	}
-	if mv, ok := m.MilliVolts.Get(); ok && len(s.MilliVolts) == 0 && g.RunsAt(mv) {
-		s.MilliVolts = []int{mv} // it runs at it
-	}
-	return s
-}
-
-func over[T comparable](into *maybe.Value[T], f fact.Fact[T]) {
-	if f.Known() {
-		*into = f.Value()
-	}
 }
 
 // seated is what stays and what is put where, before the rest is placed.

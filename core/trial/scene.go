@@ -10,7 +10,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // A scene is what the rules look at: the modules side by side, and the machine
@@ -60,8 +60,8 @@ func (t *setting) channelOf(p machine.Place) string {
 	return ""
 }
 
-func (s *scene) sticks() []stick.Stick {
-	out := make([]stick.Stick, len(s.seats))
+func (s *scene) sticks() []module.Module {
+	out := make([]module.Module, len(s.seats))
 	for i, seat := range s.seats {
 		out[i] = seat.Stick
 	}
@@ -78,7 +78,7 @@ func called(seat Seat) string {
 }
 
 // Describe writes a stick as a short specification: "8 GB DDR4-2400 SO-DIMM".
-func Describe(s stick.Stick) string {
+func Describe(s module.Module) string {
 	text := ""
 	add := func(word string) {
 		if word == "" {
@@ -92,7 +92,7 @@ func Describe(s stick.Stick) string {
 	if size, ok := s.Capacity.Get(); ok {
 		add(size.String())
 	}
-	switch x, ok := s.Grade.Get(); {
+	switch x, ok := s.Grade().Get(); {
 	case ok:
 		add(x.String())
 	case s.Generation.Known():
@@ -237,7 +237,7 @@ func (t *setting) shownRate(p catalogue.Population) (rate jedec.Rate) {
 		if x.Module == nil || x.Attach.Or("") == machine.Soldered || count[t.channelOf(x)] < p.Modules {
 			continue
 		}
-		running, known := x.Module.Running.Get()
+		running, known := x.Running.Get()
 		if !known {
 			running, known = x.Module.Rated.Get()
 		}
@@ -302,11 +302,12 @@ func (s *scene) supply(p *Point) {
 		return
 	}
 	if s.in != nil {
-		allowed := s.in.limits.Supplies()
-		common = slices.DeleteFunc(common, func(mv int) bool { return len(allowed) > 0 && !slices.Contains(allowed, mv) })
+		if allowed := s.in.limits.Supplies(); allowed.Len() > 0 {
+			common = common.Shared(allowed)
+		}
 	}
-	if len(common) > 0 {
-		p.MilliVolts = maybe.Just(slices.Min(common))
+	if list := common.List(); len(list) > 0 {
+		p.MilliVolts = maybe.Just(list[0])
 	}
 }
 

@@ -12,7 +12,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // How firmly a ceiling stands, for short.
@@ -25,7 +25,7 @@ const (
 type Seat struct {
 	Place    string
 	Channel  string
-	Stick    stick.Stick
+	Stick    module.Module
 	New      bool // was not there before
 	Soldered bool
 	From     string // the place it was in before, of a fitted one that was dealt anew

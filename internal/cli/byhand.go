@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/records"
-	"epitome/core/stick"
 )
 
 // mostPlaces bounds the questions about places.
@@ -151,7 +151,7 @@ func acceptHolds(s string) error {
 	if strings.EqualFold(s, records.Free) {
 		return nil
 	}
-	_, err := stick.Parse(s)
+	_, err := module.Parse(s)
 	return err
 }
 

@@ -11,8 +11,8 @@ import (
 	"epitome/core/bench"
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/module"
 	"epitome/core/records"
-	"epitome/core/stick"
 	"epitome/internal/live"
 )
 
@@ -175,7 +175,7 @@ func stickerEntry(pairs []string) (records.Hand, error) {
 			return h, usageError(`--sticker %q: write PLACE=LABEL, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"`, pair)
 		}
 		if !strings.EqualFold(text, records.Free) {
-			if _, err := stick.Parse(text); err != nil {
+			if _, err := module.Parse(text); err != nil {
 				return h, usageError("--sticker: place %s: %v", place, err)
 			}
 		}

@@ -11,9 +11,9 @@ import (
 	"github.com/spf13/cobra"
 
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/plain"
 	"epitome/core/spd"
-	"epitome/core/stick"
 	"epitome/internal/view"
 )
 
@@ -71,7 +71,7 @@ as an image. Several images stand side by side with their differences marked.`,
 }
 
 // readSticks reads each argument: a file as an image, anything else as text.
-func (a *app) readSticks(args []string) (sticks []stick.Stick, images int, err error) {
+func (a *app) readSticks(args []string) (sticks []module.Module, images int, err error) {
 	for _, arg := range args {
 		if sku, ok := strings.CutPrefix(arg, "stock:"); ok {
 			s, err := a.stockStick(sku)
@@ -83,8 +83,8 @@ func (a *app) readSticks(args []string) (sticks []stick.Stick, images int, err e
 		}
 		info, statErr := os.Stat(arg)
 		if statErr != nil || info.IsDir() {
-			s, err := stick.Parse(arg)
-			if errors.Is(err, stick.ErrNothing) && (strings.HasSuffix(arg, ".bin") || strings.HasSuffix(arg, ".spd")) {
+			s, err := module.Parse(arg)
+			if errors.Is(err, module.ErrNothing) && (strings.HasSuffix(arg, ".bin") || strings.HasSuffix(arg, ".spd")) {
 				err = fmt.Errorf("%s is not there, and as text it says nothing about a module", arg)
 			}
 			if err != nil {
@@ -97,7 +97,7 @@ func (a *app) readSticks(args []string) (sticks []stick.Stick, images int, err e
 		if err != nil {
 			return nil, 0, err
 		}
-		s, err := stick.FromImage(shortPath(arg), image)
+		s, err := module.FromImage(shortPath(arg), image)
 		if err != nil {
 			return nil, 0, fmt.Errorf("%s: %w", arg, err)
 		}
@@ -114,7 +114,7 @@ func shortPath(path string) string {
 }
 
 // gradeFor finds the grade that --at names in each stick's own generation.
-func gradeFor(at string, sticks []stick.Stick) ([]jedec.Grade, error) {
+func gradeFor(at string, sticks []module.Module) ([]jedec.Grade, error) {
 	if at == "" {
 		return nil, nil
 	}

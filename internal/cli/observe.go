@@ -10,9 +10,9 @@ import (
 	"epitome/core/bench"
 	"epitome/core/card"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/plain"
 	"epitome/core/records"
-	"epitome/core/stick"
 )
 
 // observeFlags are observe's flags as typed.
@@ -112,7 +112,7 @@ func observed(h *records.Hand, name, value string, m machine.Machine, newPlace b
 		}
 	}
 	if fact == "holds" && !strings.EqualFold(value, records.Free) {
-		if _, err := stick.Parse(value); err != nil {
+		if _, err := module.Parse(value); err != nil {
 			return usageError("holds of %s: %v", place, err)
 		}
 	}

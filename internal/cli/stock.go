@@ -9,10 +9,10 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"epitome/core/maybe"
+	"epitome/core/fact"
+	"epitome/core/module"
 	"epitome/core/plain"
 	"epitome/core/propose"
-	"epitome/core/stick"
 	"epitome/core/stock"
 	"epitome/internal/store"
 	"epitome/internal/view"
@@ -188,7 +188,7 @@ func (a *app) listsFlag(cmd *cobra.Command) {
 }
 
 // stockStick finds a line of the price lists by its sku.
-func (a *app) stockStick(sku string) (s stick.Stick, err error) {
+func (a *app) stockStick(sku string) (s module.Module, err error) {
 	lists := a.lists
 	if len(lists) == 0 {
 		set, err := a.settings()
@@ -214,7 +214,7 @@ func (a *app) stockStick(sku string) (s stick.Stick, err error) {
 			}
 			s = *x.Stick
 			s.From = x.Description
-			s.Pieces = maybe.If(x.Pieces, x.Pieces > 1)
+			s.Pieces = fact.If(x.Pieces, x.Pieces > 1)
 			return s, nil
 		}
 	}

@@ -9,9 +9,9 @@ import (
 
 	"epitome/core/bench"
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/records"
 	"epitome/core/rule"
-	"epitome/core/stick"
 	"epitome/core/trial"
 	"epitome/internal/view"
 )
@@ -85,7 +85,7 @@ missing (with --strict also where it is likely).`,
 }
 
 // readApart reads sticks and takes kits apart.
-func (a *app) readApart(args []string) (all []stick.Stick, err error) {
+func (a *app) readApart(args []string) (all []module.Module, err error) {
 	sticks, _, err := a.readSticks(args)
 	if err != nil {
 		return nil, err

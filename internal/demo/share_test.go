@@ -93,7 +93,7 @@ func TestACardToShareReadsAsBefore(t *testing.T) {
 
 		secrets := []string{"Jory", "jory", "Mrs Quay", "JORYS-PC", "00330-80000", "HG14-20731", "HT13-00417", "SKA-55210", "GBX-71123"}
 		for _, p := range bench.New(c, catalogue.Catalogue{}).Machine().Places {
-			if p.Module != nil && len(p.Module.Serial.Or("")) > 3 && p.Module.Described.Serial != "" {
+			if p.Module != nil && len(p.Module.Serial.Or("")) > 3 && p.EEPROMAddress != "" {
 				secrets = append(secrets, p.Module.Serial.Or(""))
 			}
 		}

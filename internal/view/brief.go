@@ -194,14 +194,15 @@ func (p *Page) placeTable(m machine.Machine, marks legend) {
 		case !filled:
 			row[2] = "free"
 		case place.Module != nil:
-			row = append(row[:2], moduleCells(place.Module, marks)...)
+			row = append(row[:2], moduleCells(place, marks)...)
 		}
 		rows = append(rows, row)
 	}
 	p.Table(columns, rows)
 }
 
-func moduleCells(m *machine.Module, marks legend) []string {
+func moduleCells(p machine.Place, marks legend) []string {
+	m := p.Module
 	holds := show(marks, m.Capacity, jedec.Capacity.String)
 	if g := show(marks, m.Generation, jedec.Generation.String); m.Generation.Known() {
 		holds += " " + g
@@ -217,7 +218,7 @@ func moduleCells(m *machine.Module, marks legend) []string {
 			part = append(part, show(marks, f, same))
 		}
 	}
-	return []string{holds, show(marks, m.Rated, number), show(marks, m.Running, number), strings.Join(part, " ")}
+	return []string{holds, show(marks, m.Rated, number), show(marks, p.Running, number), strings.Join(part, " ")}
 }
 
 func (p *Page) totals(m machine.Machine, reachable fact.Fact[jedec.Capacity], marks legend) {

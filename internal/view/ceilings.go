@@ -292,8 +292,8 @@ func rateWords(m machine.Machine, g jedec.Generation, row []ceiling.Ceiling, fil
 		return fmt.Sprintf("; %v at up to %s with %s", g, marks.marked(fmt.Sprint(b.Most), b.By.Standing), filled)
 	}
 	for _, p := range m.Places {
-		if p.Module != nil && p.Module.Running.Known() {
-			return fmt.Sprintf("; %v, which runs at %d today and up to an unknown rate", g, int(p.Module.Running.Or(0)))
+		if p.Module != nil && p.Running.Known() {
+			return fmt.Sprintf("; %v, which runs at %d today and up to an unknown rate", g, int(p.Running.Or(0)))
 		}
 	}
 	return fmt.Sprintf("; %v at a rate that is not known", g)

@@ -2,34 +2,34 @@ package view
 
 import (
 	"fmt"
-	"strconv"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // Facing lays several sticks out as columns, one row a fact, and marks the
 // rows in which they differ. at, where it is given, adds the timings at a
 // grade of each stick's generation.
-func (p *Page) Facing(sticks []stick.Stick, at []jedec.Grade) {
+func (p *Page) Facing(sticks []module.Module, at []jedec.Grade) {
 	cells := make([]map[string]string, len(sticks))
 	columns := []Column{{"", Left, 0}, {"", Left, 14}}
 	width := max(12, (p.Width-17)/len(sticks)-len(columnGap))
-	for i, s := range sticks {
+	for i := range sticks {
+		s := &sticks[i]
 		cells[i] = facingCells(s)
 		if at != nil {
-			cells[i]["At the rate"] = "?"
+			cells[i][atTheRate] = "?"
 			if t, ok := s.At(at[i]); ok {
-				cells[i]["At the rate"] = fmt.Sprintf("%d: %v", int(at[i].Rate), t)
+				cells[i][atTheRate] = fmt.Sprintf("%d: %v", int(at[i].Rate), t)
 			}
 		}
 		columns = append(columns, Column{s.From, Left, width})
 	}
 	var table [][]string
 	differing := 0
-	for _, label := range facingOrder {
+	for _, f := range facingOrder {
+		label := f.label
 		row := []string{" ", label}
 		same, stated := true, false
 		for i := range sticks {
@@ -56,49 +56,62 @@ func (p *Page) Facing(sticks []stick.Stick, at []jedec.Grade) {
 	p.Foot(mark(fact.Disputed) + " differs   " + mark(fact.Unknown) + " not stated")
 }
 
-// facingOrder is the order of facts when sticks stand side by side.
-var facingOrder = []string{"Size", "Generation", "Form", "Rate", "CL", "At the rate", "tAA", "tRCD", "tRP", "tRAS", "tRC", "CLs", "Ranks", "Chips", "Dies",
-	"ECC", "Registered", "Supply", "Profile", "Maker", "Chips by", "Part", "Serial", "Made", "Height", "Checksum"}
+// facingOrder is the order of facts when modules stand side by side: each with its
+// key in the table of a module's facts, or with what is put together of several.
+var facingOrder = []struct {
+	label, key string
+	of         func(*module.Module) string
+}{
+	{label: "Size", key: "capacity_mib"}, {label: "Generation", key: "generation"}, {label: "Form", key: "form"}, {label: "Rate", key: "rated_mts"},
+	{label: "CL", key: "cl"}, {label: atTheRate}, {label: "tAA", key: "taa_ps"}, {label: "tRCD", key: "trcd_ps"}, {label: "tRP", key: "trp_ps"},
+	{label: "tRAS", key: "tras_ps"}, {label: "tRC", key: "trc_ps"}, {label: "CLs", of: shortLatencies}, {label: "Ranks", key: "ranks"},
+	{label: "Chips", key: "device_width_bits"}, {label: "Dies", key: "density_mbit"}, {label: "ECC", key: "ecc"}, {label: "Registered", key: "registered"},
+	{label: "Supply", key: "volts"}, {label: "Profile", of: fastestProfile}, {label: "Maker", key: "maker_code"}, {label: "Chips by", key: "chip_maker"},
+	{label: "Part", key: "part"}, {label: "Serial", key: "serial"}, {label: "Made", of: madeIn}, {label: "Height", key: "height_mm"},
+	{label: "Checksum", of: func(m *module.Module) string { return map[bool]string{true: m.Checksum}[m.Kind == module.EEPROM] }},
+}
+
+const atTheRate = "At the rate"
 
 // facingCells gives each fact that is stated in few characters.
-func facingCells(s stick.Stick) map[string]string {
+func facingCells(m *module.Module) map[string]string {
+	stated := make(map[string]string)
+	for _, r := range module.Rows() {
+		stated[r.Key] = r.Show(m).Text
+	}
 	cells := make(map[string]string)
-	put(cells, "Size", s.Capacity, jedec.Capacity.String)
-	put(cells, "Generation", s.Generation, jedec.Generation.String)
-	put(cells, "Form", s.Form, jedec.Form.String)
-	put(cells, "Rate", s.Grade, func(x jedec.Grade) string { return fmt.Sprint(int(x.Rate)) })
-	put(cells, "CL", s.CL, jedec.Latency.String)
-	for _, t := range namedTimes(s.Times) {
-		put(cells, t.name, t.time, jedec.Picoseconds.String)
+	for _, f := range facingOrder {
+		text := stated[f.key]
+		if f.of != nil {
+			text = f.of(m)
+		}
+		if text != "" {
+			cells[f.label] = text
+		}
 	}
-	if n := len(s.Latencies); n > 0 {
-		cells["CLs"] = fmt.Sprintf("%v to %v, %d", s.Latencies[0], s.Latencies[n-1], n)
-	}
-	put(cells, "Ranks", s.Ranks, strconv.Itoa)
-	put(cells, "Chips", s.Width, func(n int) string { return fmt.Sprintf("x%d", n) })
-	put(cells, "Dies", s.Density, dieSize)
-	yesNo := func(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
-	put(cells, "ECC", s.ECC, yesNo)
-	put(cells, "Registered", s.Registered, yesNo)
-	if len(s.MilliVolts) > 0 {
-		cells["Supply"] = voltList(s.MilliVolts)
-	}
-	for _, q := range s.Profiles {
-		cells["Profile"] = fmt.Sprint(int(q.Rate))
-	}
-	put(cells, "Maker", s.Maker, jedec.MakerCode.String)
-	put(cells, "Chips by", s.ChipMaker, jedec.MakerCode.String)
-	put(cells, "Part", orNull(s.Part), same)
-	put(cells, "Serial", orNull(s.Serial), same)
-	put(cells, "Made", s.Year, func(y int) string { return fmt.Sprintf("%d/%02d", y, s.Week.Or(0)) })
-	put(cells, "Height", s.HeightMM, func(n int) string { return fmt.Sprintf("%d mm", n) })
-	put(cells, "Checksum", maybe.If(s.Checksum, s.Kind == "EEPROM"), same)
 	return cells
 }
 
-// put sets a cell where the fact is known.
-func put[T any](cells map[string]string, label string, v maybe.Value[T], words func(T) string) {
-	if x, ok := v.Get(); ok {
-		cells[label] = words(x)
+func shortLatencies(m *module.Module) string {
+	list := m.Latencies.Or(jedec.Latencies{}).List()
+	if len(list) == 0 {
+		return ""
 	}
+	return fmt.Sprintf("%v to %v, %d", list[0], list[len(list)-1], len(list))
+}
+
+func fastestProfile(m *module.Module) string {
+	text := ""
+	for _, q := range m.Profiles {
+		text = fmt.Sprint(int(q.Rate))
+	}
+	return text
+}
+
+func madeIn(m *module.Module) string {
+	year, known := m.Year.Get()
+	if !known {
+		return ""
+	}
+	return fmt.Sprintf("%d/%02d", year, m.Week.Or(0))
 }

@@ -8,7 +8,6 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/narrow"
-	"epitome/core/stick"
 )
 
 // Converted lays out every honest reading of a figure.
@@ -77,7 +76,7 @@ func (p *Page) oneGrade(f convert.GradeFacts) {
 		{"Bandwidth", fmt.Sprintf("%s MB/s a channel of 64 bits", figure(uint64(x.Bandwidth())))},
 	}
 	if f.MilliVolts != 0 {
-		rows = append(rows, [2]string{"Supply", stick.Volts(f.MilliVolts)})
+		rows = append(rows, [2]string{"Supply", jedec.Volts(f.MilliVolts)})
 	}
 	if cl, ok := f.CL.Get(); ok {
 		rows = append(rows, [2]string{"Latency", fmt.Sprintf("CL%v, first word after %v", cl, f.Latency.Or(0))})
@@ -189,7 +188,7 @@ func (p *Page) candidateTable(candidates []narrow.Candidate) {
 		if x.Contacts != 0 {
 			contacts = fmt.Sprint(x.Contacts)
 		}
-		rows = append(rows, []string{x.String(), contacts, notch, stick.Volts(x.Generation.Trait().MilliVolts[0]), x.As, gradeSpan(x.Grades)})
+		rows = append(rows, []string{x.String(), contacts, notch, jedec.Volts(x.Generation.Trait().MilliVolts[0]), x.As, gradeSpan(x.Grades)})
 	}
 	p.Table(columns, rows)
 }
@@ -246,7 +245,7 @@ func gradesJSON(list []convert.GradeFacts) []gradeJSON {
 	for _, f := range list {
 		x := f.Grade
 		j := gradeJSON{Grade: x.String(), Rate: x.Rate, ClockKHz: int(x.Clock()), TCK: x.TCK, Spellings: x.Spellings(), Bandwidth: x.Bandwidth(),
-			CL: maybe.Map(f.CL, clocks), Latency: f.Latency, Bins: map[string]string{}}
+			CL: maybe.Map(f.CL, jedec.Latency.Clocks), Latency: f.Latency, Bins: map[string]string{}}
 		for _, b := range jedec.Bins(x) {
 			j.Bins[b.Name()] = b.Timing.String()
 		}

@@ -11,6 +11,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/plain"
 )
 
@@ -104,7 +105,7 @@ type placeJSON struct {
 	Attach         finding             `json:"attach"`
 	Filled         finding             `json:"filled"`
 	Form           finding             `json:"form"`
-	Module         map[string]finding  `json:"module"`
+	Module         object              `json:"module"`
 }
 
 type conflictJSON struct {
@@ -140,7 +141,7 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity]) any {
 		out.Places = append(out.Places, placeJSON{
 			Name: p.Name, FirmwareHandle: orNull(p.FirmwareHandle), EEPROMAddress: orNull(p.EEPROMAddress),
 			Channel: found(p.Channel, plainly[string]), Attach: found(p.Attach, plainly[machine.Attach]),
-			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), Module: moduleJSON(p.Module),
+			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), Module: moduleJSON(p),
 		})
 	}
 	for _, c := range m.Conflicts {
@@ -152,17 +153,19 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity]) any {
 	return out
 }
 
-func moduleJSON(m *machine.Module) map[string]finding {
-	if m == nil {
+// moduleJSON gives every fact of what sits in a place, and how the board runs it.
+func moduleJSON(p machine.Place) object {
+	if p.Module == nil {
 		return nil
 	}
-	return map[string]finding{
-		"generation": found(m.Generation, jedec.Generation.String), "form": found(m.Form, jedec.Form.String),
-		"capacity_mib": found(m.Capacity, jedec.Capacity.MiB), "rated_mts": found(m.Rated, plainly[jedec.Rate]),
-		"running_mts": found(m.Running, plainly[jedec.Rate]), "ranks": found(m.Ranks, plainly[int]),
-		"device_width_bits": found(m.DeviceWidth, plainly[int]), "ecc": found(m.ECC, plainly[bool]),
-		"registered": found(m.Registered, plainly[bool]),
-		"volts":      found(m.MilliVolts, func(mv int) float64 { return float64(mv) / 1000 }),
-		"maker":      found(m.Maker, plainly[string]), "part": found(m.Part, plainly[string]), "serial": found(m.Serial, plainly[string]),
+	var out object
+	for _, r := range module.Rows() {
+		s := r.Show(p.Module)
+		f := finding{Value: s.Value, Standing: s.Standing, Why: supports(s.Why), Against: supports(s.Against)}
+		if r.Key == "volts" { // what the board gives it: of a supply that it could run at beside, the table of modules tells
+			f = found(p.Supplied, volts)
+		}
+		out = append(out, member{r.Key, f})
 	}
+	return append(out, member{"running_mts", found(p.Running, plainly[jedec.Rate])})
 }

@@ -4,14 +4,15 @@ import (
 	"fmt"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // Module lays out one stick: what it is as a sentence, what it states as a
 // list, what it does not state.
-func (p *Page) Module(s stick.Stick) {
+func (p *Page) Module(s module.Module) {
 	headline := moduleSentence(s)
 	if s.Checksum == "bad" {
 		headline += " The image's checksum is bad: trust nothing of it alone."
@@ -52,7 +53,7 @@ func (p *Page) Module(s stick.Stick) {
 }
 
 // TimingsAt adds the timings that a stick keeps at a grade.
-func (p *Page) TimingsAt(s stick.Stick, x jedec.Grade) {
+func (p *Page) TimingsAt(s module.Module, x jedec.Grade) {
 	t, ok := s.At(x)
 	if !ok {
 		p.Para(17, "  At "+fmt.Sprint(int(x.Rate)), "can't be told: a time or the latencies are not stated, or the rate is beyond the stick's")
@@ -69,7 +70,7 @@ func (p *Page) TimingsAt(s stick.Stick, x jedec.Grade) {
 }
 
 // moduleSentence says what the stick is, as far as it is stated.
-func moduleSentence(s stick.Stick) string {
+func moduleSentence(s module.Module) string {
 	var words []string
 	if n, ok := s.Pieces.Get(); ok && n > 1 {
 		words = append(words, fmt.Sprintf("%d ×", n))
@@ -77,7 +78,7 @@ func moduleSentence(s stick.Stick) string {
 	if size, ok := s.Capacity.Get(); ok {
 		words = append(words, size.String())
 	}
-	if x, ok := s.Grade.Get(); ok {
+	if x, ok := s.Grade().Get(); ok {
 		words = append(words, x.String())
 	} else if g, ok := s.Generation.Get(); ok {
 		words = append(words, g.String())
@@ -112,14 +113,14 @@ func moduleSentence(s stick.Stick) string {
 }
 
 // moduleRows lists what is stated, in the order in which a person asks.
-func moduleRows(s stick.Stick) [][2]string {
+func moduleRows(s module.Module) [][2]string {
 	var rows [][2]string
 	add := func(label, value string, ok bool) {
 		if ok && value != "" {
 			rows = append(rows, [2]string{label, value})
 		}
 	}
-	x, graded := s.Grade.Get()
+	x, graded := s.Grade().Get()
 	add("Speed", fmt.Sprintf("%v, clock %v, cycle %d ps", x.Rate, x.Clock(), x.TCK), graded)
 	add("Also written", strings.Join(x.Spellings(), ", "), graded)
 	cl, hasCL := s.CL.Get()
@@ -136,12 +137,12 @@ func moduleRows(s stick.Stick) [][2]string {
 		chips += fmt.Sprintf(" of x%d chips", width)
 	}
 	if hasDensity {
-		chips += ", dies of " + dieSize(density)
+		chips += ", dies of " + jedec.DieSize(density)
 	}
 	if dies := s.Dies.Or(1); dies > 1 {
 		chips += fmt.Sprintf(", %d in a package", dies)
 	}
-	if s.Stacked {
+	if s.Stacked.Or(false) {
 		chips += " (3DS)"
 	}
 	add("Chips", chips, hasRanks)
@@ -150,7 +151,7 @@ func moduleRows(s stick.Stick) [][2]string {
 	f, hasF := s.Form.Get()
 	contacts, made := g.Contacts(f)
 	add("Contacts", fmt.Sprint(contacts), hasG && hasF && made && contacts > 0)
-	add("Supply", voltList(s.MilliVolts), len(s.MilliVolts) > 0)
+	add("Supply", s.Supplies.Or(jedec.Supplies{}).String(), s.Supplies.Known())
 	for _, q := range s.Profiles {
 		add("Profile", profileWords(q), true)
 	}
@@ -159,35 +160,27 @@ func moduleRows(s stick.Stick) [][2]string {
 		add("SPD revision", revision(l.SPDRevision), true)
 		add("Temperature", l.Suffix+", "+l.Temperature(), l.Temperature() != "")
 	}
-	add("Latencies", latencyList(s.Latencies), true)
+	add("Latencies", s.Latencies.Or(jedec.Latencies{}).String(), true)
 	height, hasHeight := s.HeightMM.Get()
 	add("Height", fmt.Sprintf("up to %d mm", height), hasHeight)
 	thermal, hasThermal := s.Thermal.Get()
 	add("Sensor", map[bool]string{true: "thermal sensor on the module", false: "no thermal sensor"}[thermal], hasThermal)
-	maker, hasMaker := s.Maker.Get()
+	maker, hasMaker := s.MakerCode.Get()
 	add("Maker", maker.String(), hasMaker)
 	chips2, hasChips := s.ChipMaker.Get()
 	add("Chips by", chips2.String(), hasChips)
-	add("Part", s.Part, true)
-	add("Serial", s.Serial, true)
+	add("Part", s.Part.Or(""), true)
+	add("Serial", s.Serial.Or(""), true)
 	year, hasYear := s.Year.Get()
 	add("Made", fmt.Sprintf("%d, week %d", year, s.Week.Or(0)), hasYear)
-	if s.Kind == "EEPROM" {
+	if s.Kind == module.EEPROM {
 		add("Image", "revision "+s.Revision+"; "+strings.Join(s.Checks, "; "), true)
 	}
 	add("Passed over", strings.Join(s.Passed, ", "), true)
 	return rows
 }
 
-func latencyList(list []jedec.Latency) string {
-	var parts []string
-	for _, l := range list {
-		parts = append(parts, l.String())
-	}
-	return strings.Join(parts, ", ")
-}
-
-func minimumTimes(t stick.Times) string {
+func minimumTimes(t module.Times) string {
 	var parts []string
 	for _, x := range namedTimes(t) {
 		if ps, ok := x.time.Get(); ok {
@@ -199,29 +192,22 @@ func minimumTimes(t stick.Times) string {
 
 type namedTime struct {
 	name string
-	time maybe.Value[jedec.Picoseconds]
+	time fact.Fact[jedec.Picoseconds]
 }
 
-func namedTimes(t stick.Times) []namedTime {
+func namedTimes(t module.Times) []namedTime {
 	return []namedTime{{"tAA", t.TAA}, {"tRCD", t.TRCD}, {"tRP", t.TRP}, {"tRAS", t.TRAS}, {"tRC", t.TRC}}
 }
 
 func voltList(milliVolts []int) string {
 	var words []string
 	for _, mv := range milliVolts {
-		words = append(words, stick.Volts(mv))
+		words = append(words, jedec.Volts(mv))
 	}
 	return strings.Join(words, " or ")
 }
 
-func dieSize(mbit int) string {
-	if mbit%1024 == 0 {
-		return fmt.Sprintf("%d Gbit", mbit/1024)
-	}
-	return fmt.Sprintf("%d Mbit", mbit)
-}
-
-func kindWords(s stick.Stick) string {
+func kindWords(s module.Module) string {
 	var words []string
 	if registered, ok := s.Registered.Get(); ok {
 		words = append(words, map[bool]string{true: "registered", false: "unbuffered"}[registered])
@@ -232,7 +218,7 @@ func kindWords(s stick.Stick) string {
 	return strings.Join(words, ", ")
 }
 
-func profileWords(q stick.Profile) string {
+func profileWords(q module.Profile) string {
 	words := fmt.Sprintf("%v, %s", q.Rate, q.Name)
 	if cl, ok := q.CL.Get(); ok {
 		words += fmt.Sprintf(", CL%v", cl)
@@ -243,7 +229,7 @@ func profileWords(q stick.Profile) string {
 		}
 	}
 	if mv, ok := q.MilliVolts.Get(); ok {
-		words += " at " + stick.Volts(mv)
+		words += " at " + jedec.Volts(mv)
 	}
 	return words + ": only where the machine can select it"
 }
@@ -259,19 +245,12 @@ func revision(s string) string {
 	return s
 }
 
-// plainNames are words for the JSON keys that Unknown returns.
-var plainNames = map[string]string{
-	"generation": "generation", "form": "form", "capacity_mib": "size", "ranks": "ranks", "device_width_bits": "chip width", "density_mbit": "die density",
-	"ecc": "ECC", "registered": "registered or not", "rated_mts": "standard rate", "taa_ps": "CAS time", "trcd_ps": "tRCD", "trp_ps": "tRP", "tras_ps": "tRAS",
-	"cas_latencies": "other CAS latencies", "volts": "supply", "maker": "maker", "serial": "serial number", "year": "date",
-}
-
-// statedNot names what the stick leaves open, shortly.
-func statedNot(s stick.Stick) string {
+// statedNot names what the module's description leaves open, shortly.
+func statedNot(s module.Module) string {
 	var names []string
-	for _, key := range s.Unknown() {
-		if name, ok := plainNames[key]; ok {
-			names = append(names, name)
+	for _, r := range module.Rows() {
+		if r.Told && !r.Known(&s) {
+			names = append(names, r.Name)
 		}
 	}
 	return strings.Join(names, ", ")

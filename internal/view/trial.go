@@ -9,8 +9,8 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 	"epitome/core/trial"
 )
 
@@ -123,7 +123,7 @@ func (p *Page) pointTable(before, after maybe.Value[trial.Point], was, total jed
 			if !ok {
 				return "?"
 			}
-			return stick.Volts(mv)
+			return jedec.Volts(mv)
 		}, ""},
 		{"Interleaved", func(x trial.Point) string {
 			if x.Interleaved == 0 {
@@ -244,7 +244,7 @@ func (p *Page) reasons(reasons []rule.Reason) {
 }
 
 // Mixed lays out what comes of sticks side by side.
-func (p *Page) Mixed(sticks []stick.Stick, m trial.Mixed) {
+func (p *Page) Mixed(sticks []module.Module, m trial.Mixed) {
 	p.Headline(mixedSentence(sticks, m))
 	if x, ok := m.Operating.Get(); ok && m.Verdict < rule.No {
 		rows := [][]string{{"Rate", x.Grade.Rate.String(), x.By("rate_mts")}, {"Timings", timingWords(x), x.By("cl")}}
@@ -252,7 +252,7 @@ func (p *Page) Mixed(sticks []stick.Stick, m trial.Mixed) {
 			rows = append(rows, []string{"First word", x.Latency.String(), ""})
 		}
 		if mv, ok := x.MilliVolts.Get(); ok {
-			rows = append(rows, []string{"Supply", stick.Volts(mv), ""})
+			rows = append(rows, []string{"Supply", jedec.Volts(mv), ""})
 		}
 		p.Blank()
 		p.Table([]Column{{"", Left, 0}, {"Together", Right, 0}, {"Set by", Left, Rest}}, rows)
@@ -263,7 +263,7 @@ func (p *Page) Mixed(sticks []stick.Stick, m trial.Mixed) {
 	p.reasons(m.Reasons)
 }
 
-func mixedSentence(sticks []stick.Stick, m trial.Mixed) string {
+func mixedSentence(sticks []module.Module, m trial.Mixed) string {
 	who := fmt.Sprintf("These %s", count(len(sticks), "stick"))
 	if len(sticks) == 1 {
 		who = "This stick"
@@ -284,7 +284,7 @@ func mixedSentence(sticks []stick.Stick, m trial.Mixed) string {
 	return who + " belong together."
 }
 
-func (p *Page) groups(sticks []stick.Stick, m trial.Mixed) {
+func (p *Page) groups(sticks []module.Module, m trial.Mixed) {
 	p.Blank()
 	p.Heading("Sets that belong together")
 	var rows [][]string
@@ -316,7 +316,7 @@ func sizeList(sizes []jedec.Capacity) string {
 }
 
 // first quotes up to three sticks.
-func first(which []int, sticks []stick.Stick) string {
+func first(which []int, sticks []module.Module) string {
 	var names []string
 	for _, i := range which[:min(3, len(which))] {
 		names = append(names, fmt.Sprintf("%q", sticks[i].From))

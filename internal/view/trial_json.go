@@ -5,8 +5,8 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/core/stick"
 	"epitome/core/trial"
 )
 
@@ -33,7 +33,7 @@ func pointsJSON(v maybe.Value[trial.Point], worst ...maybe.Value[trial.Point]) a
 	}
 	j := pointJSON{Rate: p.Grade.Rate, TRAS: p.TRAS, TRC: p.TRC, Volts: maybe.Map(p.MilliVolts, volts), Profile: orNull(p.Profile),
 		BoundBy: map[string]string{}, Bandwidth: p.Bandwidth,
-		CL: maybe.If(clocks(p.Timing.CL), p.TimesKnown), Latency: maybe.If(p.Latency, p.TimesKnown),
+		CL: maybe.If(p.Timing.CL.Clocks(), p.TimesKnown), Latency: maybe.If(p.Latency, p.TimesKnown),
 		TRCD: maybe.If(p.Timing.TRCD, p.TRCDKnown), TRP: maybe.If(p.Timing.TRP, p.TRCDKnown)}
 	for _, w := range worst {
 		j.Worst = pointsJSON(w)
@@ -84,7 +84,7 @@ func reasonsJSON(reasons []rule.Reason) []reasonJSON {
 }
 
 // MixedJSON returns the value that mix --format json writes.
-func MixedJSON(sticks []stick.Stick, m trial.Mixed) any {
+func MixedJSON(sticks []module.Module, m trial.Mixed) any {
 	type group struct {
 		Name      string         `json:"name"`
 		Sticks    []string       `json:"sticks"`

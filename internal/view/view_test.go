@@ -15,8 +15,8 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/need"
-	"epitome/core/stick"
 	"epitome/internal/view"
 )
 
@@ -106,9 +106,9 @@ func known[T comparable](v T, s fact.Standing) fact.Fact[T] {
 }
 
 func twoPlaces(attach fact.Standing) machine.Machine {
-	module := &machine.Module{Generation: known(jedec.DDR4, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Capacity: known(8*jedec.GiB, fact.Settled)}
+	stick := &module.Module{Facts: module.Facts{Generation: known(jedec.DDR4, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Capacity: known(8*jedec.GiB, fact.Settled)}}
 	m := machine.Machine{Places: []machine.Place{
-		{Name: "A", Attach: known(machine.Socket, attach), Filled: known(true, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Module: module},
+		{Name: "A", Attach: known(machine.Socket, attach), Filled: known(true, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Module: stick},
 		{Name: "B", Attach: known(machine.Socket, fact.Settled), Filled: known(false, fact.Settled), Form: known(jedec.SODIMM, fact.Settled)},
 	}}
 	m.Totals = machine.Totals{Installed: known(8*jedec.GiB, fact.Settled), Sockets: known(2, attach), SocketsFree: known(1, attach), Soldered: known(jedec.Capacity(0), attach)}
@@ -133,18 +133,18 @@ func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 		return lines[len(lines)-1]
 	}
 	m := twoPlaces(fact.Settled)
-	m.Places[0].Module.Rated, m.Places[0].Module.Running = known(jedec.Rate(2400), fact.Settled), known(jedec.Rate(2400), fact.Settled)
+	m.Places[0].Module.Rated, m.Places[0].Running = known(jedec.Rate(2400), fact.Settled), known(jedec.Rate(2400), fact.Settled)
 	m.Totals.StatedMaximum = known(32*jedec.GiB, fact.Settled)
 	assert.NotContains(t, last(m), "settled")
 	m.Places[0].Module.Rated = known(jedec.Rate(2400), fact.Leaning)
 	assert.Equal(t, "~ likely, not settled", last(m))
-	m.Places[0].Module.Running = fact.Contested[jedec.Rate]()
+	m.Places[0].Running = fact.Contested[jedec.Rate]()
 	assert.Equal(t, "~ likely, not settled   ≠ sources contradict each other", last(m))
 }
 
 func TestAbsentFactsAreNullNeverZero(t *testing.T) {
 	var b bytes.Buffer
-	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &machine.Module{}}}}, fact.Fact[jedec.Capacity]{})))
+	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &module.Module{}}}}, fact.Fact[jedec.Capacity]{})))
 	var out struct {
 		Totals map[string]struct {
 			Value    any
@@ -170,17 +170,17 @@ func TestAbsentFactsAreNullNeverZero(t *testing.T) {
 }
 
 func TestSticksSideBySideMarkWhatDiffers(t *testing.T) {
-	parse := func(s string) stick.Stick {
-		x, err := stick.Parse(s)
+	parse := func(s string) module.Module {
+		x, err := module.Parse(s)
 		require.NoError(t, err)
 		return x
 	}
 	text := strings.Join(plain(t, func(p *view.Page) {
-		p.Facing([]stick.Stick{parse("8GB 1Rx8 PC4-2400T-SA1-11"), parse("8GB 2Rx8 PC4-2400T-SB1-11")}, nil)
+		p.Facing([]module.Module{parse("8GB 1Rx8 PC4-2400T-SA1-11"), parse("8GB 2Rx8 PC4-2400T-SB1-11")}, nil)
 	}), "\n")
 	assert.Contains(t, text, "Two sticks; they differ in 2 of")
 	assert.Regexp(t, `≠  Ranks +1 +2`, text)
-	assert.Regexp(t, `   Rate +2400 +2400`, text)
+	assert.Regexp(t, `   Rate +2400 MT/s +2400 MT/s`, text)
 }
 
 func TestAConvertedFigureWithTwoReadingsShowsBoth(t *testing.T) {

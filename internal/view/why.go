@@ -7,6 +7,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/module"
 )
 
 // A shown is one finding with its name, in words.
@@ -46,12 +47,14 @@ func facts(m machine.Machine, reachable fact.Fact[jedec.Capacity]) []shown {
 		if p.Module == nil {
 			continue
 		}
-		d := p.Module
-		list = append(list, factOf(of("generation"), d.Generation, jedec.Generation.String), factOf(of("capacity"), d.Capacity, jedec.Capacity.String),
-			factOf(of("rated"), d.Rated, jedec.Rate.String), factOf(of("running"), d.Running, jedec.Rate.String), factOf(of("ranks"), d.Ranks, number),
-			factOf(of("chip width"), d.DeviceWidth, func(n int) string { return fmt.Sprintf("x%d", n) }), factOf(of("ECC"), d.ECC, yes), factOf(of("registered"), d.Registered, yes),
-			factOf(of("supply"), d.MilliVolts, func(n int) string { return voltList([]int{n}) }), factOf(of("module maker"), d.Maker, same),
-			factOf(of("part"), d.Part, same), factOf(of("serial"), d.Serial, same))
+		for _, r := range module.Rows() {
+			s := r.Show(p.Module)
+			if r.Key == "form" {
+				s.Name = "module form" // that of the place stands beside it
+			}
+			list = append(list, shown{name: of(s.Name), value: s.Text, standing: s.Standing, why: s.Why, against: s.Against})
+		}
+		list = append(list, factOf(of("running"), p.Running, jedec.Rate.String), factOf(of("supplied"), p.Supplied, jedec.Volts))
 	}
 	return list
 }

@@ -1,4 +1,4 @@
-package stick_test
+package module_test
 
 import (
 	"fmt"
@@ -9,11 +9,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/jedec"
-	"epitome/core/stick"
+	"epitome/core/module"
 )
 
 // short writes the stated facts in a fixed order, for comparing.
-func short(s stick.Stick) string {
+func short(s module.Module) string {
 	var parts []string
 	add := func(known bool, format string, args ...any) {
 		if known {
@@ -26,7 +26,7 @@ func short(s stick.Stick) string {
 	add(ok, "%v", size)
 	g, ok := s.Generation.Get()
 	add(ok, "%v", g)
-	x, ok := s.Grade.Get()
+	x, ok := s.Grade().Get()
 	add(ok, "@%d", int(x.Rate))
 	for _, c := range s.Choices {
 		add(true, "@%v?", c)
@@ -45,14 +45,14 @@ func short(s stick.Stick) string {
 	add(ok, "ecc=%v", ecc)
 	registered, ok := s.Registered.Get()
 	add(ok, "reg=%v", registered)
-	for _, mv := range s.MilliVolts {
-		add(true, "%s", stick.Volts(mv))
+	for _, mv := range s.Supplies.Or(jedec.Supplies{}).List() {
+		add(true, "%s", jedec.Volts(mv))
 	}
 	for _, p := range s.Profiles {
 		cl, _ := p.CL.Get()
 		add(true, "profile %d CL%v", int(p.Rate), cl)
 		mv, ok := p.MilliVolts.Get()
-		add(ok, "at %s", stick.Volts(mv))
+		add(ok, "at %s", jedec.Volts(mv))
 	}
 	return strings.Join(parts, " ")
 }
@@ -83,7 +83,7 @@ func TestShopListings(t *testing.T) {
 		"512MB DDR-400 184-pin 2.6V CL3":                         "512 MB DDR @400 DIMM CL3 2.6 V", // DDR-400's own supply, no profile
 		"2x8GB DDR3-2400 1.65V CL11":                             "2× 8 GB DDR3 profile 2400 CL11 at 1.65 V",
 	} {
-		s, err := stick.FromListing(text)
+		s, err := module.FromListing(text)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, short(s), text)
 	}
@@ -92,9 +92,9 @@ func TestShopListings(t *testing.T) {
 // A figure that can honestly be read as a rate or as a clock stays both, until
 // another word settles it.
 func TestRateOrClock(t *testing.T) {
-	s, err := stick.FromListing("2GB DDR3 800MHz")
+	s, err := module.FromListing("2GB DDR3 800MHz")
 	require.NoError(t, err)
-	assert.False(t, s.Grade.Known())
+	assert.False(t, s.Grade().Known())
 	assert.Equal(t, "2 GB DDR3 @DDR3-800? @DDR3-1600?", short(s))
 	for text, want := range map[string]string{
 		"2GB DDR3 800MHz CL11":     "2 GB DDR3 @1600 CL11",
@@ -105,7 +105,7 @@ func TestRateOrClock(t *testing.T) {
 		"2GB DDR3 800MHz PC3-6400": "2 GB DDR3 @800",
 		"2GB 800MHz":               "2 GB @DDR2-800? @DDR3-800?",
 	} {
-		s, err := stick.FromListing(text)
+		s, err := module.FromListing(text)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, short(s), text)
 	}
@@ -132,8 +132,8 @@ func TestContradictionsQuoteBothParts(t *testing.T) {
 		"8GB DDR4 288-pin SO-DIMM":  {"SO-DIMM", "288-pin"},
 		"HMA99GS6ZFR8N-UH DDR3 8GB": {"HMA99GS6ZFR8N-UH", "DDR3"},
 	} {
-		_, err := stick.Parse(text)
-		require.ErrorIs(t, err, stick.ErrContradiction, text)
+		_, err := module.Parse(text)
+		require.ErrorIs(t, err, module.ErrContradiction, text)
 		for _, q := range quotes {
 			assert.Contains(t, err.Error(), `"`+q+`"`, text)
 		}
@@ -146,7 +146,7 @@ func TestUnknownRatingsNameTheNearest(t *testing.T) {
 		"8GB DDR4 PC4-20000": "PC4-19200",
 		"4GB PC3-1600":       "PC3-12800 (DDR3-1600)",
 	} {
-		_, err := stick.Parse(text)
+		_, err := module.Parse(text)
 		require.Error(t, err, text)
 		assert.Contains(t, err.Error(), says, text)
 	}
@@ -154,33 +154,33 @@ func TestUnknownRatingsNameTheNearest(t *testing.T) {
 
 func TestTextThatSaysNothing(t *testing.T) {
 	for _, text := range []string{"", "   ", "cable tie, black", "24 inch screen", strings.Repeat("8GB ", 400)} {
-		_, err := stick.Parse(text)
-		require.ErrorIs(t, err, stick.ErrNothing, text)
+		_, err := module.Parse(text)
+		require.ErrorIs(t, err, module.ErrNothing, text)
 	}
 }
 
 func TestALabelTellsItsDensityAndTimes(t *testing.T) {
-	s, err := stick.Parse("8GB 1Rx8 PC4-2400T-SA1-11")
+	s, err := module.Parse("8GB 1Rx8 PC4-2400T-SA1-11")
 	require.NoError(t, err)
-	assert.Equal(t, "label", s.Kind)
+	assert.Equal(t, module.Label, s.Kind)
 	assert.Equal(t, 8192, s.Density.Or(0))
 	assert.Equal(t, jedec.Picoseconds(14160), s.Times.TAA.Or(0))
 	assert.Equal(t, jedec.Picoseconds(833), s.Times.TCK.Or(0))
 	assert.Equal(t, []string{"tras_ps", "trc_ps", "cas_latencies", "maker", "part", "serial", "year", "week"}, s.Unknown())
-	s, err = stick.Parse("24GB 1Rx8 PC5-5600B-UA1-1110-XT")
+	s, err = module.Parse("24GB 1Rx8 PC5-5600B-UA1-1110-XT")
 	require.NoError(t, err)
 	assert.Equal(t, 24576, s.Density.Or(0), "24 Gbit dies")
-	s, err = stick.Parse("64GB 2S2Rx4 PC4-2666V-RB2-12-DB1")
+	s, err = module.Parse("64GB 2S2Rx4 PC4-2666V-RB2-12-DB1")
 	require.NoError(t, err)
 	assert.False(t, s.Density.Known(), "stacked dies are not counted as one")
 }
 
 func TestAPartNumberOnlyLeans(t *testing.T) {
-	s, err := stick.Parse("M471A9Z99ZZ9-CTD")
+	s, err := module.Parse("M471A9Z99ZZ9-CTD")
 	require.NoError(t, err)
-	assert.Equal(t, "part number", s.Kind)
+	assert.Equal(t, module.PartNumber, s.Kind)
 	assert.False(t, s.Generation.Known(), "a part number states nothing for certain")
-	assert.Contains(t, s.Leaning, stick.Hint{Fact: "grade", Value: "DDR4-2666 CL19", Why: "part number, by Samsung's numbering guide"})
+	assert.Contains(t, s.Leaning, module.Hint{Fact: "grade", Value: "DDR4-2666 CL19", Why: "part number, by Samsung's numbering guide"})
 }
 
 func FuzzParse(f *testing.F) {
@@ -189,7 +189,7 @@ func FuzzParse(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {
-		s, err := stick.Parse(text)
+		s, err := module.Parse(text)
 		if err != nil {
 			require.NotEmpty(t, err.Error())
 			return
@@ -203,7 +203,7 @@ func FuzzParse(f *testing.F) {
 			_, made := g.Contacts(form)
 			require.True(t, made, "%q: %v %v", text, g, form)
 		}
-		if x, ok := s.Grade.Get(); ok && hasG {
+		if x, ok := s.Grade().Get(); ok && hasG {
 			require.Equal(t, g, x.Generation, "%q", text)
 		}
 	})
@@ -217,7 +217,7 @@ func BenchmarkParse(b *testing.B) {
 		b.Run(name, func(b *testing.B) {
 			b.ReportAllocs()
 			for n := 0; b.Loop(); n++ {
-				if _, err := stick.Parse(texts[n%len(texts)]); err != nil {
+				if _, err := module.Parse(texts[n%len(texts)]); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -1,9 +1,10 @@
-package stick
+package module
 
 import (
 	"fmt"
 	"slices"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 )
@@ -21,8 +22,8 @@ func (r *reader) settle() {
 
 // settlePart holds the part number against what the words state.
 func (r *reader) settlePart() {
-	if g, ok := r.stick.Generation.Get(); ok && r.stick.Part != "" && g != r.part.Generation {
-		r.clash(r.quotes["generation"], r.stick.Part, "the part number is a "+r.part.Generation.String()+" module's")
+	if g, ok := r.stick.Generation.Get(); ok && r.stick.Part.Known() && g != r.part.Generation {
+		r.clash(r.quotes["generation"], r.stick.Part.Or(""), "the part number is a "+r.part.Generation.String()+" module's")
 	}
 }
 
@@ -67,10 +68,10 @@ func (r *reader) settleSize() {
 		r.clash(r.quotes["total"], r.quotes["capacity"], fmt.Sprintf("%d × %v are %v", pieces, each, each*jedec.Capacity(pieces)))
 		return
 	case hasTotal && !hasEach && hasPieces:
-		r.stick.Capacity = maybe.Just(total / jedec.Capacity(pieces))
+		r.stick.Capacity = fact.Known(total / jedec.Capacity(pieces))
 		r.quotes["capacity"] = r.quotes["total"]
 	case hasTotal && !hasEach:
-		r.stick.Capacity = maybe.Just(total)
+		r.stick.Capacity = fact.Known(total)
 		r.quotes["capacity"] = r.quotes["total"]
 	}
 	r.stick.Pieces = r.pieces
@@ -98,7 +99,7 @@ func (r *reader) settleForm() {
 		return
 	}
 	if f != jedec.Soldered {
-		r.stick.DataWidth = maybe.Just(64)
+		r.stick.DataWidth = fact.Known(64)
 	}
 	r.settleLargest(g, f)
 }
@@ -131,20 +132,20 @@ func (r *reader) settleSupply() {
 	g, hasG := r.stick.Generation.Get()
 	if !ok || !hasG {
 		if ok {
-			r.stick.MilliVolts = []int{mv}
+			r.stick.Supplies = fact.Known(jedec.SuppliesOf(mv))
 		}
 		return
 	}
 	t := g.Trait()
 	switch {
 	case g == jedec.DDR3 && mv == 1350:
-		r.stick.MilliVolts = []int{1350, 1500} // JESD79-3-1: operable at 1.5 V too
+		r.stick.Supplies = fact.Known(jedec.SuppliesOf(1350, 1500)) // JESD79-3-1: operable at 1.5 V too
 	case g.RunsAt(mv):
-		r.stick.MilliVolts = []int{mv}
+		r.stick.Supplies = fact.Known(jedec.SuppliesOf(mv))
 	case mv > t.MilliVolts[0] && mv <= t.MilliVolts[0]*14/10:
 		r.profile = r.quotes["supply"]
 	default:
-		r.clash(r.quotes["generation"], r.quotes["supply"], fmt.Sprintf("%v runs at %s", g, Volts(t.MilliVolts[0])))
+		r.clash(r.quotes["generation"], r.quotes["supply"], fmt.Sprintf("%v runs at %s", g, jedec.Volts(t.MilliVolts[0])))
 	}
 }
 
@@ -204,9 +205,9 @@ func believable(cl jedec.Latency, x jedec.Grade) bool {
 
 func (r *reader) standard(x jedec.Grade) {
 	s := &r.stick
-	s.Grade, s.CL, s.Times.TCK = maybe.Just(x), r.cl, maybe.Just(x.TCK)
+	s.Rated, s.CL, s.Times.TCK = fact.Known(x.Rate), r.cl, fact.Known(x.TCK)
 	if len(r.timing) >= 2 {
-		s.Timing = maybe.Just(jedec.Timing{CL: r.cl.Or(0), TRCD: r.timing[0], TRP: r.timing[1]})
+		s.Timing = fact.Known(jedec.Timing{CL: r.cl.Or(0), TRCD: r.timing[0], TRP: r.timing[1]})
 	}
 	cl, ok := r.cl.Get()
 	if !ok {
@@ -214,7 +215,7 @@ func (r *reader) standard(x jedec.Grade) {
 	}
 	for _, b := range jedec.Bins(x) {
 		if b.Timing.CL == cl {
-			s.Times.TAA = maybe.Just(b.TAA)
+			s.Times.TAA = fact.Known(b.TAA)
 			break
 		}
 	}
@@ -223,14 +224,14 @@ func (r *reader) standard(x jedec.Grade) {
 // addProfile takes the figures as a profile's; the standard rate is not stated
 // then.
 func (r *reader) addProfile(rate jedec.Rate) {
-	p := Profile{Name: "as advertised", Rate: rate, CL: r.cl}
+	p := Profile{Name: "as advertised", Rate: rate, CL: r.cl.Value()}
 	for i, field := range []*maybe.Value[int]{&p.TRCD, &p.TRP, &p.TRAS} {
 		if i < len(r.timing) {
 			*field = maybe.Just(r.timing[i])
 		}
 	}
 	if g, _ := r.stick.Generation.Get(); r.milliVolts.Known() && len(g.Trait().MilliVolts) > 0 {
-		p.MilliVolts = r.milliVolts
+		p.MilliVolts = r.milliVolts.Value()
 	}
 	r.stick.Profiles = append(r.stick.Profiles, p)
 }

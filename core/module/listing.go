@@ -1,4 +1,4 @@
-package stick
+package module
 
 import (
 	"fmt"
@@ -6,41 +6,41 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/maybe"
 )
 
 // A reader goes through a listing word by word. Each fact remembers the words
 // that stated it, so that a contradiction can quote both.
 type reader struct {
-	stick  Stick
+	stick  Module
 	words  []word
 	at     int
 	quotes map[string]string
 	err    error
 
-	total      maybe.Value[jedec.Capacity] // of a kit as a whole, or of the module
-	contacts   maybe.Value[int]
-	figure     maybe.Value[int] // a figure in MHz, or bare: rate or clock
-	definite   bool             // the figure is a rate for certain
-	profile    string           // the word that speaks of a profile
-	cl         maybe.Value[jedec.Latency]
+	total      fact.Fact[jedec.Capacity] // of a kit as a whole, or of the module
+	contacts   fact.Fact[int]
+	figure     fact.Fact[int] // a figure in MHz, or bare: rate or clock
+	definite   bool           // the figure is a rate for certain
+	profile    string         // the word that speaks of a profile
+	cl         fact.Fact[jedec.Latency]
 	timing     []int // clocks stated in a row
-	milliVolts maybe.Value[int]
-	pieces     maybe.Value[int]
+	milliVolts fact.Fact[int]
+	pieces     fact.Fact[int]
 	part       jedec.PartReading
 }
 
 // FromListing reads a shop's free text, or a short specification such as
 // "16GB DDR4-3200 SO-DIMM 1Rx8 CL22". Errors wrap ErrContradiction,
 // ErrNothing, or an error of package jedec about an unknown rating.
-func FromListing(text string) (Stick, error) {
+func FromListing(text string) (Module, error) {
 	const longest = 1000
 	if len(text) > longest {
-		return Stick{}, fmt.Errorf("%w: a description has at most %d characters, this one %d", ErrNothing, longest, len(text))
+		return Module{}, fmt.Errorf("%w: a description has at most %d characters, this one %d", ErrNothing, longest, len(text))
 	}
 	r := reader{words: words(text), quotes: make(map[string]string)}
-	r.stick = Stick{From: text, Kind: "listing", Checksum: "none"}
+	r.stick = Module{From: text, Kind: Listing, Checksum: "none"}
 	for r.at < len(r.words) && r.err == nil {
 		if used := r.take(); used > 0 {
 			r.at += used
@@ -51,11 +51,11 @@ func FromListing(text string) (Stick, error) {
 	}
 	r.settle()
 	if r.err != nil {
-		return Stick{}, r.err
+		return Module{}, r.err
 	}
 	s := r.stick
-	if !s.Generation.Known() && !s.Capacity.Known() && !s.Form.Known() && !s.Grade.Known() && len(s.Choices) == 0 && len(s.Leaning) == 0 && !s.Pieces.Known() {
-		return Stick{}, fmt.Errorf("%w: %q; write it as on the sticker, or as 16GB DDR4-3200 SO-DIMM CL22", ErrNothing, text)
+	if !s.Generation.Known() && !s.Capacity.Known() && !s.Form.Known() && !s.Grade().Known() && len(s.Choices) == 0 && len(s.Leaning) == 0 && !s.Pieces.Known() {
+		return Module{}, fmt.Errorf("%w: %q; write it as on the sticker, or as 16GB DDR4-3200 SO-DIMM CL22", ErrNothing, text)
 	}
 	return s, nil
 }
@@ -80,12 +80,12 @@ func (r *reader) quote(n int) string {
 }
 
 // state sets a fact, or reports the contradiction with what set it before.
-func state[T comparable](r *reader, name string, field *maybe.Value[T], value T, quote string) {
+func state[T comparable](r *reader, name string, field *fact.Fact[T], value T, quote string) {
 	if have, ok := field.Get(); ok && have != value {
 		r.clash(r.quotes[name], quote, fmt.Sprintf("%v or %v, not both", have, value))
 		return
 	}
-	*field = maybe.Just(value)
+	*field = fact.Known(value)
 	if _, ok := r.quotes[name]; !ok {
 		r.quotes[name] = quote
 	}
@@ -279,7 +279,7 @@ func (r *reader) label(l jedec.Label, quote string) {
 			return
 		}
 	}
-	r.figure = maybe.Just(int(l.Grade.Rate))
+	r.figure = fact.Known(int(l.Grade.Rate))
 	if r.quotes["rate"] == "" {
 		r.quotes["rate"] = quote
 	}

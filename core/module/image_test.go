@@ -1,4 +1,4 @@
-package stick_test
+package module_test
 
 import (
 	"testing"
@@ -7,9 +7,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/spd"
 	"epitome/core/spd/compose"
-	"epitome/core/stick"
 )
 
 // An image whose times are those of a standard bin keeps that bin's timings at
@@ -19,9 +19,9 @@ func TestAnImageOfEveryDDR4BinKeepsItsTimings(t *testing.T) {
 		for _, b := range jedec.Bins(x) {
 			image := compose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: int(x.TCK), TAA: int(b.TAA), TRCD: int(b.TRCD), TRP: int(b.TRP), TRAS: 32000, TRC: 46000,
 				FirstCL: 9, LastCL: 24, Height: 30}.Bytes()
-			s, err := stick.FromImage("x", image)
+			s, err := module.FromImage("x", image)
 			require.NoError(t, err)
-			own, ok := s.Grade.Get()
+			own, ok := s.Grade().Get()
 			require.True(t, ok)
 			assert.Equal(t, x, own, b.Name())
 			for _, slower := range jedec.Grades(jedec.DDR4) {
@@ -37,28 +37,28 @@ func TestAnImageOfEveryDDR4BinKeepsItsTimings(t *testing.T) {
 func TestAnImagesFactsComeThrough(t *testing.T) {
 	image := compose.DDR4{Type: 2, DensityCode: 6, Ranks: 2, WidthCode: 1, ECC: true, TCK: 625, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750,
 		FirstCL: 10, LastCL: 24, Height: 32, ProfileTCK: 556, ProfileCL: 18, ProfileRCD: 22, ProfileRAS: 42, ProfileMilliVolts: 1350}.Bytes()
-	s, err := stick.FromImage("x", image)
+	s, err := module.FromImage("x", image)
 	require.NoError(t, err)
 	assert.Equal(t, 32*jedec.GiB, s.Capacity.Or(0))
 	assert.True(t, s.ECC.Or(false))
 	assert.False(t, s.Registered.Or(true))
 	assert.Equal(t, "ok", s.Checksum)
-	assert.Equal(t, jedec.Rate(3200), s.Grade.Or(jedec.Grade{}).Rate, "the standard rate, not the profile's")
+	assert.Equal(t, jedec.Rate(3200), s.Grade().Or(jedec.Grade{}).Rate, "the standard rate, not the profile's")
 	require.Len(t, s.Profiles, 1)
 	assert.Equal(t, jedec.Rate(3600), s.Profiles[0].Rate)
 	assert.Equal(t, []string{"maker", "part", "serial", "year", "week"}, s.Unknown())
-	_, err = stick.FromImage("x", []byte("no image at all"))
+	_, err = module.FromImage("x", []byte("no image at all"))
 	require.ErrorIs(t, err, spd.ErrDamaged)
 }
 
 func TestWithoutItsTimesAStickPromisesNothing(t *testing.T) {
 	x, _, err := jedec.ParseGrade("DDR4-2133")
 	require.NoError(t, err)
-	s, err := stick.Parse("8GB DDR4-2400 SO-DIMM")
+	s, err := module.Parse("8GB DDR4-2400 SO-DIMM")
 	require.NoError(t, err)
 	_, ok := s.At(x)
 	assert.False(t, ok)
-	s, err = stick.Parse("8GB 1Rx8 PC4-2400T-SA1-11")
+	s, err = module.Parse("8GB 1Rx8 PC4-2400T-SA1-11")
 	require.NoError(t, err)
 	timing, ok := s.At(x)
 	assert.True(t, ok)

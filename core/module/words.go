@@ -1,4 +1,4 @@
-package stick
+package module
 
 import (
 	"strconv"

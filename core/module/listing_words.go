@@ -1,9 +1,10 @@
-package stick
+package module
 
 import (
 	"math"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 )
 
@@ -44,6 +45,7 @@ func (r *reader) kind(f jedec.Form, k jedec.Kind, quote string) {
 		return
 	}
 	state(r, "registered", &r.stick.Registered, k.Registered(), quote)
+	state(r, "load-reduced", &r.stick.LoadReduced, k == jedec.LoadReduced, quote)
 	state(r, "clocked", &r.stick.Clocked, k == jedec.Clocked || k == jedec.ClockedECC, quote)
 	if k.ECC() {
 		state(r, "ecc", &r.stick.ECC, true, quote)
@@ -157,7 +159,7 @@ func (r *reader) takePart(string) int {
 	if !ok {
 		return 0
 	}
-	r.stick.Part, r.part = r.words[r.at].quoted, p
+	r.stick.Part, r.part = fact.Known(r.words[r.at].quoted), p
 	r.stick.lean(p)
 	return 1
 }

@@ -1,0 +1,236 @@
+// Package module is one module however it is described: sticker text, a shop's
+// free text, a part number, a short specification, an EEPROM image. What the
+// description states is taken; what it does not state stays unknown; what
+// contradicts itself is an error that quotes both parts.
+package module
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"epitome/core/fact"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/plain"
+)
+
+// A Module is what is known of one module, with the words of its description.
+type Module struct {
+	Facts
+	From     string         // the description, or the file it came from
+	Kind     Kind           // of the description
+	Pieces   fact.Fact[int] // modules in a kit
+	Profiles []Profile
+	Label    maybe.Value[jedec.Label]
+	Checksum string   // of an EEPROM image: "ok", "bad"; "none" of everything else
+	Checks   []string // each checksum of an image, with what was expected and found
+	Revision string   // of an image's contents
+	Notes    []string // what is odd about an image, or missing from it
+	// Choices are the honest readings of a figure that could be a rate or a
+	// clock; the rate is not known then.
+	Choices []jedec.Grade
+	// Leaning are facts that the description suggests and does not state.
+	Leaning []Hint
+	// Passed are words that were not understood and say nothing here.
+	Passed []string
+
+	trust fact.Weight // of the reading that the description comes from
+}
+
+// A Kind is what kind of description a module is known by.
+type Kind string
+
+// The kinds.
+const (
+	Label         Kind = "label"
+	Listing       Kind = "listing"
+	PartNumber    Kind = "part number"
+	EEPROM        Kind = "EEPROM"
+	Specification Kind = "specification" // what could be bought, where there is no list
+)
+
+// A Profile is an operating point beyond the standard that a module is sold
+// for. The machine must be able to select it.
+type Profile struct {
+	Name       string
+	Rate       jedec.Rate
+	CL         maybe.Value[jedec.Latency]
+	TRCD       maybe.Value[int]
+	TRP        maybe.Value[int]
+	TRAS       maybe.Value[int]
+	MilliVolts maybe.Value[int]
+}
+
+// A Hint is a fact that leans.
+type Hint struct {
+	Fact, Value, Why string
+}
+
+// ErrContradiction: two parts of a description can't both be right.
+var ErrContradiction = errors.New("contradicts itself")
+
+// A ContradictionError quotes the two parts.
+type ContradictionError struct {
+	From, A, B string
+	Why        string
+}
+
+func (e *ContradictionError) Error() string {
+	return fmt.Sprintf("%q %v: %q against %q: %s", e.From, ErrContradiction, e.A, e.B, e.Why)
+}
+
+// Unwrap returns ErrContradiction.
+func (e *ContradictionError) Unwrap() error { return ErrContradiction }
+
+// ErrNothing: the text says nothing about a module.
+var ErrNothing = errors.New("says nothing about a memory module")
+
+// Parse reads a sticker's label, a part number, or free text. It takes the
+// standard label first, since that one is exact.
+func Parse(text string) (Module, error) {
+	text = plain.Line(text)
+	label, err := jedec.ParseLabel(text)
+	switch {
+	case err == nil:
+		return FromLabel(text, label), nil
+	case errors.Is(err, jedec.ErrLabel):
+		return Module{}, err
+	}
+	if part, ok := jedec.ReadPart(text); ok && !strings.Contains(text, " ") {
+		return fromPart(text, part), nil
+	}
+	return FromListing(text)
+}
+
+// FromLabel takes what a label says.
+func FromLabel(text string, l jedec.Label) Module {
+	s := Module{From: text, Kind: Label, Label: maybe.Just(l), Checksum: "none"}
+	s.Capacity, s.Generation, s.Rated = fact.From(l.Capacity), fact.Known(l.Grade.Generation), fact.Known(l.Grade.Rate)
+	s.Timing, s.CL, s.Supplies = fact.From(l.Timing), fact.From(l.CL), fact.Known(jedec.SuppliesOf(l.MilliVolts))
+	if l.Grade.Generation == jedec.DDR3 && l.MilliVolts == 1350 {
+		// JESD79-3-1: a 1.35 V device is operable at 1.5 V too.
+		s.Supplies = fact.Known(jedec.SuppliesOf(1350, 1500))
+	}
+	if layout, ok := l.Layout.Get(); ok {
+		s.setLayout(layout)
+	}
+	if means, ok := l.Meaning(); ok {
+		s.setKind(means.Form, means.Kind)
+	}
+	s.setBin(l)
+	return s
+}
+
+func (s *Module) setLayout(l jedec.Layout) {
+	s.Ranks, s.Width = fact.Known(l.Ranks), fact.Known(l.Width)
+	size, known := s.Capacity.Get()
+	if known && l.Stack == 0 {
+		// A rank is 64 data lines wide whatever stands beside them as check bits.
+		chips := jedec.Capacity(l.Ranks * 64 / l.Width)
+		s.Density = fact.If(int(size*8/jedec.MiB/chips), size*8%(jedec.MiB*chips) == 0)
+	}
+}
+
+func (s *Module) setKind(f jedec.Form, k jedec.Kind) {
+	s.Form = fact.Known(f)
+	s.ECC = fact.Known(k.ECC())
+	s.setBuffering(k)
+	s.DataWidth = fact.Known(64)
+}
+
+func (f *Facts) setBuffering(k jedec.Kind) {
+	f.Registered, f.LoadReduced = fact.Known(k.Registered()), fact.Known(k == jedec.LoadReduced)
+	f.Clocked = fact.Known(k == jedec.Clocked || k == jedec.ClockedECC)
+}
+
+// setBin takes the minimum times that the label's bin stands for, or that its
+// printed clocks amount to at its grade.
+func (s *Module) setBin(l jedec.Label) {
+	s.Times.TCK = fact.Known(l.Grade.TCK)
+	if b, ok := jedec.BinNamed(l.Grade, l.Bin); ok && l.Bin != "" {
+		s.Times.TAA, s.Times.TRCD, s.Times.TRP = fact.Known(b.TAA), fact.Known(b.TRCD), fact.Known(b.TRP)
+		return
+	}
+	if t, ok := l.Timing.Get(); ok {
+		for _, b := range jedec.Bins(l.Grade) {
+			if b.Timing == t {
+				s.Times.TAA, s.Times.TRCD, s.Times.TRP = fact.Known(b.TAA), fact.Known(b.TRCD), fact.Known(b.TRP)
+				return
+			}
+		}
+	}
+	if cl, ok := l.CL.Get(); ok {
+		for _, b := range jedec.Bins(l.Grade) {
+			if b.Timing.CL == cl {
+				s.Times.TAA = fact.Known(b.TAA)
+				return
+			}
+		}
+	}
+}
+
+// fromPart takes what a part number suggests, as leaning facts only.
+func fromPart(text string, p jedec.PartReading) Module {
+	s := Module{From: text, Kind: PartNumber, Checksum: "none"}
+	s.Part = fact.Known(text)
+	s.lean(p)
+	return s
+}
+
+func (s *Module) lean(p jedec.PartReading) {
+	why := "part number, by " + p.Maker + "'s numbering guide"
+	add := func(fact, value string) { s.Leaning = append(s.Leaning, Hint{fact, value, why}) }
+	add("generation", p.Generation.String())
+	add("form", p.Form.String())
+	add("kind", p.Kind.String())
+	if size, ok := p.Capacity.Get(); ok {
+		add("capacity", size.String())
+	}
+	if width, ok := p.Width.Get(); ok {
+		add("chip width", fmt.Sprintf("x%d", width))
+	}
+	if grade, ok := p.Grade.Get(); ok {
+		cl, _ := p.CL.Get()
+		add("grade", fmt.Sprintf("%v CL%v", grade, cl))
+	}
+	if p.MilliVolts != 0 {
+		add("supply", jedec.Volts(p.MilliVolts))
+	}
+}
+
+// Ordinary returns the module that is made of x8 chips, unbuffered and without check
+// bits: what a shop sells of a size, where nobody lists anything.
+func Ordinary(g jedec.Generation, f jedec.Form, size jedec.Capacity, ranks, densityMbit int, x jedec.Grade, supplies jedec.Supplies) Module {
+	m := Module{Kind: Specification, Checksum: "none"}
+	m.setKind(f, jedec.Unbuffered)
+	m.Generation, m.Capacity, m.Supplies = fact.Known(g), fact.Known(size), fact.Known(supplies)
+	m.Ranks, m.Width, m.Density = fact.Known(ranks), fact.Known(8), fact.Known(densityMbit)
+	m.SellBy(x)
+	return m
+}
+
+// SellBy makes the module one that is sold by a grade: its times are those of the
+// grade's slowest standard bin, which every such module keeps.
+func (m *Module) SellBy(x jedec.Grade) {
+	m.Rated = fact.Known(x.Rate)
+	if bins := jedec.Bins(x); len(bins) > 0 {
+		b := bins[len(bins)-1]
+		m.Times = Times{TCK: fact.Known(x.TCK), TAA: fact.Known(b.TAA), TRCD: fact.Known(b.TRCD), TRP: fact.Known(b.TRP)}
+		m.CL = fact.Fact[jedec.Latency]{}
+	}
+}
+
+// Apart returns the single modules of a description: a kit of two is two.
+func (s Module) Apart() []Module {
+	n := max(1, s.Pieces.Or(1))
+	s.Pieces = fact.Fact[int]{}
+	out := make([]Module, min(n, MaxPieces))
+	for i := range out {
+		out[i] = s
+	}
+	return out
+}
+
+// MaxPieces is the most modules that a kit has.
+const MaxPieces = 16
