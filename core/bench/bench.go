@@ -19,6 +19,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/need"
 	"epitome/core/propose"
+	"epitome/core/reading"
 	"epitome/core/records"
 	"epitome/core/trial"
 )
@@ -27,6 +28,7 @@ import (
 type Bench struct {
 	card      card.Card
 	catalogue catalogue.Catalogue
+	readings  func() reading.Set
 	machine   func() machine.Machine
 	ceilings  func() ceiling.Limits
 }
@@ -35,7 +37,8 @@ type Bench struct {
 // and boards. Nothing is worked out yet.
 func New(c card.Card, known catalogue.Catalogue) *Bench {
 	b := &Bench{card: c, catalogue: known}
-	b.machine = sync.OnceValue(func() machine.Machine { return evidence.Weigh(c, known) })
+	b.readings = sync.OnceValue(func() reading.Set { return reading.Of(c) })
+	b.machine = sync.OnceValue(func() machine.Machine { return evidence.Weigh(b.readings(), known) })
 	b.ceilings = sync.OnceValue(func() ceiling.Limits { return ceiling.Of(b.Machine(), known) })
 	return b
 }
@@ -53,27 +56,8 @@ func (b *Bench) Machine() machine.Machine { return b.machine() }
 // look that a management object gives. missing says what could not be read;
 // the series is empty where nothing was measured.
 func (b *Bench) Series() (series need.Series, missing []string) {
-	for _, r := range b.card.Of(card.Series) {
-		s, err := need.ParseSeries(r.Data)
-		if err != nil {
-			missing = append(missing, r.Source+": "+err.Error())
-		}
-		if len(s) > 0 {
-			series = s
-		}
-	}
-	if len(series) > 0 {
-		return series, missing
-	}
-	for _, r := range b.card.Of(card.CIM) {
-		objects, _ := records.ParseCIM(r.Data) // what is wrong with it shows in the machine's conflicts
-		for _, o := range objects {
-			if look, ok := need.FromCIM(o); ok {
-				series = append(series[:0], look)
-			}
-		}
-	}
-	return series, missing
+	read := b.readings()
+	return read.Series, read.Unmeasured
 }
 
 // Need answers how much memory the user needs. System and installed memory are

@@ -15,6 +15,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/reading"
 	"epitome/core/smbios/compose"
 )
 
@@ -59,7 +60,7 @@ func (r rig) card() card.Card {
 }
 
 func (r rig) limits(k catalogue.Catalogue) ceiling.Limits {
-	return ceiling.Of(evidence.Weigh(r.card(), k), k)
+	return ceiling.Of(evidence.Weigh(reading.Of(r.card()), k), k)
 }
 
 func two(locators ...string) (out []compose.Device) {
@@ -323,7 +324,7 @@ func TestTheSameMachineAlwaysHasTheSameLimits(t *testing.T) {
 }
 
 func ExampleOf() {
-	m := evidence.Weigh(laptop().card(), catalogue.Catalogue{})
+	m := evidence.Weigh(reading.Of(laptop().card()), catalogue.Catalogue{})
 	l := ceiling.Of(m, catalogue.Catalogue{})
 	top, _ := l.Reachable.Get()
 	fmt.Println(top, "-", l.Reachable.Why()[0].Says)
@@ -331,7 +332,7 @@ func ExampleOf() {
 }
 
 func BenchmarkOf(b *testing.B) {
-	m := evidence.Weigh(laptop().card(), catalogue.Catalogue{})
+	m := evidence.Weigh(reading.Of(laptop().card()), catalogue.Catalogue{})
 	for b.Loop() {
 		ceiling.Of(m, catalogue.Catalogue{})
 	}

@@ -17,6 +17,7 @@ import (
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/propose"
+	"epitome/core/reading"
 	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 	"epitome/core/trial"
@@ -40,7 +41,7 @@ func laptop(t testing.TB, takes, holds string) (machine.Machine, ceiling.Limits)
 	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
 		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 1\nmodel name : Petrel P5\n")},
 		{Kind: card.Hand, Source: "hand", Data: fmt.Appendf(nil, hand, "laptop", holds)}}}
-	m := evidence.Weigh(c, k)
+	m := evidence.Weigh(reading.Of(c), k)
 	return m, ceiling.Of(m, k)
 }
 

@@ -57,10 +57,10 @@ func (s sources) boardAttach(name string) (claims []fact.Claim[machine.Attach]) 
 // outcomeAttach is the sign that an earlier job gives: a module that was fitted
 // there and found afterwards sits in a socket.
 func (s sources) outcomeAttach(name string) (claims []fact.Claim[machine.Attach]) {
-	for _, o := range s.outcomes {
-		for _, p := range o.fitted {
+	for _, o := range s.PastJobs {
+		for _, p := range o.Fitted {
 			if strings.EqualFold(p, name) {
-				claims = append(claims, fact.Claimed(machine.Socket, fact.Eyes, "outcome of "+o.date, "a module was fitted there, and found afterwards"))
+				claims = append(claims, fact.Claimed(machine.Socket, fact.Eyes, "outcome of "+o.Date, "a module was fitted there, and found afterwards"))
 			}
 		}
 	}

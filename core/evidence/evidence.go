@@ -1,3 +1,6 @@
+// Package evidence turns readings into findings: what is known of the machine, how
+// firmly, and why. Claims are drawn from each reading, then weighed against each
+// other fact by fact. A claim that loses is kept in the fact.
 package evidence
 
 import (
@@ -5,20 +8,32 @@ import (
 	"strings"
 	"sync"
 
-	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/reading"
 	"epitome/core/smbios"
 )
 
+// sources are a card's readings, with what the catalogue knows beside them.
+type sources struct {
+	reading.Set
+	known   catalogue.Catalogue
+	boards  []catalogue.Board                      // the catalogue's entries of this board or machine
+	writes  convention                             // what firmware writes into its speed fields
+	highest func() map[jedec.Generation]jedec.Rate // that the processor's controllers state
+	trouble []machine.Conflict                     // what does not add up, as far as it was met
+}
+
 // Weigh works out what a card's readings say of the machine, with what the
-// catalogue knows of its board and chipset. The same card and catalogue always
+// catalogue knows of its board and chipset. The same readings and catalogue always
 // yield the same machine.
-func Weigh(c card.Card, known catalogue.Catalogue) machine.Machine {
-	s := read(c)
-	s.known = known
+func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
+	s := sources{Set: read, known: known}
+	for _, t := range read.Troubles {
+		s.trouble = append(s.trouble, machine.Conflict{About: "reading", Says: t.Why, Sources: []string{t.Source}})
+	}
 	var m machine.Machine
 	s.identify(&m)
 	s.boards = known.Boards(boardNames(m)...)
@@ -44,7 +59,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 		})
 	}
 	found = append(found, accounts(m.Places, m)...)
-	for _, e := range s.tables.Errors {
+	for _, e := range s.Tables.Errors {
 		if !e.OK() && e.Type > 0x03 {
 			found = append(found, machine.Conflict{About: "errors", Says: fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
 				Sources: []string{table(smbios.TypeMemoryError, "")}})
@@ -89,6 +104,28 @@ func open(m machine.Machine) []machine.Open {
 	}
 	if !m.Totals.StatedMaximum.Known() && len(m.Places) > 0 {
 		found = append(found, machine.Open{About: "maximum", Settles: "look the maximum up in the board's manual"})
+	}
+	return found
+}
+
+// strangers names the EEPROMs that belong to no place that firmware lists.
+func (s sources) strangers() []machine.Conflict {
+	if len(s.Tables.SystemDevices()) == 0 {
+		return nil // each made a place of its own
+	}
+	var found []machine.Conflict
+	for _, e := range s.EEPROMs {
+		if e.Device.Known() {
+			continue
+		}
+		what := "a module"
+		if size, ok := e.Module.Capacity.Get(); ok {
+			what = size.String()
+		}
+		if g, ok := e.Module.Generation.Get(); ok {
+			what += " of " + g.String()
+		}
+		found = append(found, machine.Conflict{About: "EEPROM", Sources: []string{e.Source}, Says: what + ", which could not be matched with a place"})
 	}
 	return found
 }

@@ -13,6 +13,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"epitome/core/reading"
 	"epitome/core/smbios/compose"
 )
 
@@ -24,7 +25,7 @@ func bench(structures ...compose.Structure) card.Card {
 }
 
 // weighed weighs a card with the embedded catalogue.
-func weighed(c card.Card) machine.Machine { return Weigh(c, catalogue.Catalogue{}) }
+func weighed(c card.Card) machine.Machine { return Weigh(reading.Of(c), catalogue.Catalogue{}) }
 
 // seesKiB adds what the operating system sees.
 func seesKiB(c card.Card, kib int) card.Card {

@@ -4,80 +4,19 @@ import (
 	"fmt"
 	"strings"
 
-	"epitome/core/card"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/module"
 	"epitome/core/plain"
+	"epitome/core/reading"
 	"epitome/core/records"
 )
 
-// A handEntry is what a technician wrote down, with how it is cited.
-type handEntry struct {
-	records.Hand
-	source string // "hand entry by Jory"
-}
-
-func (s *sources) readHands(c card.Card) {
-	for _, r := range c.Of(card.Hand) {
-		if r.Failure != "" {
-			continue // withdrawn; it stays on the card as history
-		}
-		h, err := records.ParseHand(r.Data)
-		if err != nil {
-			s.fail(r.Source, err.Error())
-			continue
-		}
-		source := "hand entry"
-		if by := plain.Line(h.By); by != "" {
-			source += " by " + by
-		}
-		if h.Source != "" && h.Source != "sight" {
-			source += ", from " + h.Source
-		}
-		for i := range h.Places {
-			// A sticker that can't be right is named once, here.
-			p := &h.Places[i]
-			if p.Holds == "" || strings.EqualFold(p.Holds, records.Free) {
-				continue
-			}
-			if _, err := module.Parse(p.Holds); err != nil {
-				s.fail(source+", place "+plain.Line(p.Name), err.Error())
-			}
-		}
-		s.hands = append(s.hands, handEntry{h, source})
-	}
-	s.hands = bounded(s, "hand entries", "observations", s.hands)
-}
-
-// trusted drops the readings that a hand entry distrusts, and names them.
-func (s *sources) trusted(c card.Card) card.Card {
-	var kept []card.Reading
-	for _, r := range c.Readings {
-		by := ""
-		for _, h := range s.hands {
-			for _, d := range h.Distrust {
-				if d != "" && r.Kind != card.Hand && (strings.EqualFold(d, string(r.Kind)) || strings.Contains(r.Source, d) || strings.EqualFold(d, shortAddress(r.Address))) {
-					by = h.source
-				}
-			}
-		}
-		if by != "" {
-			s.fail(r.Source, "distrusted ("+by+"); not used")
-			continue
-		}
-		kept = append(kept, r)
-	}
-	c.Readings = kept
-	return c
-}
-
 // counted returns the number of sockets that somebody counted.
 func (s sources) countedSockets() (claims []fact.Claim[int]) {
-	for _, h := range s.hands {
+	for _, h := range s.Hands {
 		if h.Sockets > 0 {
-			claims = append(claims, fact.Claimed(h.Sockets, fact.Eyes, h.source, "counted: "+counted(h.Sockets, "socket")))
+			claims = append(claims, fact.Claimed(h.Sockets, fact.Eyes, h.Cite, "counted: "+plain.Count(h.Sockets, "socket")))
 		}
 	}
 	return claims
@@ -90,9 +29,9 @@ type handNamed struct {
 }
 
 func (s sources) handNames() (n handNamed) {
-	for _, h := range s.hands {
+	for _, h := range s.Hands {
 		if h.Machine.Kind != "" {
-			n.kind = append(n.kind, fact.Claimed(machine.Kind(h.Machine.Kind), fact.Prime, h.source, "kind "+h.Machine.Kind))
+			n.kind = append(n.kind, fact.Claimed(machine.Kind(h.Machine.Kind), fact.Prime, h.Cite, "kind "+h.Machine.Kind))
 		}
 		for _, x := range []struct {
 			claims *[]fact.Claim[string]
@@ -101,7 +40,7 @@ func (s sources) handNames() (n handNamed) {
 		}{{&n.maker, h.Machine.Maker, "maker"}, {&n.model, h.Machine.Model, "model"}, {&n.board, h.Machine.Board, "board"}, {&n.processor, h.Machine.Processor, "processor"},
 			{&n.chipset, h.Machine.Chipset, "chipset"}, {&n.system, h.Machine.System, "system"}} {
 			if text := plain.Line(x.text); text != "" {
-				*x.claims = append(*x.claims, fact.Claimed(text, fact.Prime, h.source, fmt.Sprintf("%s %q", x.field, text)))
+				*x.claims = append(*x.claims, fact.Claimed(text, fact.Prime, h.Cite, fmt.Sprintf("%s %q", x.field, text)))
 			}
 		}
 	}
@@ -110,7 +49,7 @@ func (s sources) handNames() (n handNamed) {
 
 // handLimits are the limits that hand entries state.
 func (s sources) handLimits() (out []machine.Stated) {
-	for _, h := range s.hands {
+	for _, h := range s.Hands {
 		for _, x := range []struct {
 			of    machine.StatedOf
 			limit records.HandLimit
@@ -118,33 +57,27 @@ func (s sources) handLimits() (out []machine.Stated) {
 		}{{machine.Whole, h.Maximum, "a maximum of"}, {machine.EachSlot, h.PerSlot, "the largest module of a slot is"}} {
 			if size, ok := x.limit.Capacity().Get(); ok {
 				out = append(out, machine.Stated{By: machine.ByTechnician, Of: x.of, Capacity: size, Standing: fact.Settled,
-					Source: h.source + ", " + x.limit.Named(), Says: x.what + " " + size.String()})
+					Source: h.Cite + ", " + x.limit.Named(), Says: x.what + " " + size.String()})
 			}
 		}
 		if h.Rate > 0 {
 			rate := jedec.Rate(h.Rate)
 			out = append(out, machine.Stated{By: machine.ByTechnician, Of: machine.TopRate, Rate: rate, Standing: fact.Settled,
-				Source: h.source, Says: "the highest rate is " + rate.String()})
+				Source: h.Cite, Says: "the highest rate is " + rate.String()})
 		}
 	}
 	return out
 }
 
 // A sighting is everything that was seen of one place, over all hand entries.
-type sighting []struct {
-	records.HandPlace
-	source string
-}
+type sighting []reading.Seen
 
 // seen collects what hand entries say of the place with that name.
 func (s sources) seen(name string) (found sighting) {
-	for _, h := range s.hands {
-		for _, p := range h.Places {
-			if strings.EqualFold(strings.TrimSpace(p.Name), name) {
-				found = append(found, struct {
-					records.HandPlace
-					source string
-				}{p, h.source})
+	for _, h := range s.Hands {
+		for _, p := range h.Seen {
+			if strings.EqualFold(p.Name, name) {
+				found = append(found, p)
 			}
 		}
 	}
@@ -154,12 +87,12 @@ func (s sources) seen(name string) (found sighting) {
 func (g sighting) attach() (claims []fact.Claim[machine.Attach]) {
 	for _, p := range g {
 		if p.Attach != "" {
-			claims = append(claims, fact.Claimed(machine.Attach(p.Attach), fact.Eyes, p.source, "seen: "+p.Attach))
+			claims = append(claims, fact.Claimed(machine.Attach(p.Attach), fact.Eyes, p.Source, "seen: "+p.Attach))
 		}
-		if strings.EqualFold(p.Holds, records.Free) {
-			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.source, "seen empty: chips can't be missing"))
-		} else if s, err := module.Parse(p.Holds); err == nil && p.Holds != "" && s.Form.Or(jedec.Soldered) != jedec.Soldered {
-			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.source, "a module with a sticker of its own sits in a socket"))
+		if m, ok := p.Sticker.Get(); ok && m.Form.Or(jedec.Soldered) != jedec.Soldered {
+			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.Source, "a module with a sticker of its own sits in a socket"))
+		} else if !p.Filled.Or(true) {
+			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.Source, "seen empty: chips can't be missing"))
 		}
 	}
 	return claims
@@ -167,11 +100,10 @@ func (g sighting) attach() (claims []fact.Claim[machine.Attach]) {
 
 func (g sighting) filled() (claims []fact.Claim[bool]) {
 	for _, p := range g {
-		if p.Holds != "" {
-			filled := !strings.EqualFold(p.Holds, records.Free)
-			claims = append(claims, fact.Claimed(filled, fact.Eyes, p.source, fmt.Sprintf("seen: %q", plain.Line(p.Holds))))
+		if filled, ok := p.Filled.Get(); ok {
+			claims = append(claims, fact.Claimed(filled, fact.Eyes, p.Source, fmt.Sprintf("seen: %q", p.Says)))
 		} else if p.Attach == string(machine.Soldered) {
-			claims = append(claims, fact.Claimed(true, fact.Eyes, p.source, "soldered chips are there"))
+			claims = append(claims, fact.Claimed(true, fact.Eyes, p.Source, "soldered chips are there"))
 		}
 	}
 	return claims
@@ -179,8 +111,8 @@ func (g sighting) filled() (claims []fact.Claim[bool]) {
 
 func (g sighting) form() (claims []fact.Claim[jedec.Form]) {
 	for _, p := range g {
-		if f, ok := jedec.ParseForm(p.Takes); ok {
-			claims = append(claims, fact.Claimed(f, fact.Eyes, p.source, "takes "+f.String()))
+		if f, ok := p.Takes.Get(); ok {
+			claims = append(claims, fact.Claimed(f, fact.Eyes, p.Source, "takes "+f.String()))
 		}
 	}
 	return claims
@@ -189,11 +121,8 @@ func (g sighting) form() (claims []fact.Claim[jedec.Form]) {
 // sticker adds what was read off the stickers in a place.
 func (c *fitted) sticker(g sighting) {
 	for _, p := range g {
-		if strings.EqualFold(p.Holds, records.Free) {
-			continue
-		}
-		if s, err := module.Parse(p.Holds); err == nil {
-			c.described(s, fact.Label, p.source+", sticker")
+		if m, ok := p.Sticker.Get(); ok {
+			c.described(m, fact.Label, p.Source+", sticker")
 		}
 	}
 }
@@ -205,22 +134,21 @@ func (s sources) handPlaces(listed []string) []machine.Place {
 	for _, name := range listed {
 		known[strings.ToLower(name)] = true
 	}
-	for _, h := range s.hands {
-		for _, p := range h.Places {
-			name := plain.Line(p.Name)
-			if known[strings.ToLower(name)] {
+	for _, h := range s.Hands {
+		for _, p := range h.Seen {
+			if known[strings.ToLower(p.Name)] {
 				continue
 			}
-			if len(known) >= mostPlaces {
+			if len(known) >= reading.MostPlaces {
 				return places
 			}
-			known[strings.ToLower(name)] = true
-			seen := s.seen(name)
-			place := machine.Place{Name: name, Attach: fact.Weigh(seen.attach()...), Filled: fact.Weigh(seen.filled()...), Form: fact.Weigh(seen.form()...)}
+			known[strings.ToLower(p.Name)] = true
+			seen := s.seen(p.Name)
+			place := machine.Place{Name: p.Name, Attach: fact.Weigh(seen.attach()...), Filled: fact.Weigh(seen.filled()...), Form: fact.Weigh(seen.form()...)}
 			if place.Filled.Or(false) {
 				var c fitted
 				c.sticker(seen)
-				c.into(&place, h.source)
+				c.into(&place, h.Cite)
 			}
 			places = append(places, place)
 		}

@@ -26,13 +26,13 @@ var kindOf = map[smbios.ChassisKind]machine.Kind{
 func (s sources) identify(m *machine.Machine) {
 	m.Kind = s.kind()
 	var maker, model, board, firmware []fact.Claim[string]
-	for _, y := range s.tables.Systems {
+	for _, y := range s.Tables.Systems {
 		maker = s.text(maker, y.Maker, smbios.TypeSystem, "maker")
 		model = s.text(model, y.Product, smbios.TypeSystem, "product")
 	}
-	for _, b := range s.tables.Boards {
-		name, named := told(b.Product)
-		by, hasMaker := told(b.Maker)
+	for _, b := range s.Tables.Boards {
+		name, named := smbios.Told(b.Product)
+		by, hasMaker := smbios.Told(b.Maker)
 		if named && hasMaker {
 			name = by + " " + name
 		}
@@ -40,9 +40,9 @@ func (s sources) identify(m *machine.Machine) {
 			board = append(board, fact.Claimed(name, fact.Firm, table(smbios.TypeBoard, ""), fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
 		}
 	}
-	for _, f := range s.tables.Firmware {
-		text, ok := told(f.Version)
-		if date, dated := told(f.Released); ok && dated {
+	for _, f := range s.Tables.Firmware {
+		text, ok := smbios.Told(f.Version)
+		if date, dated := smbios.Told(f.Released); ok && dated {
 			text += " of " + date
 		}
 		if ok {
@@ -54,7 +54,7 @@ func (s sources) identify(m *machine.Machine) {
 	m.Chipset = fact.Weigh(append(h.chipset, s.chipset()...)...)
 	m.Maker, m.Model, m.Board, m.Firmware = fact.Weigh(maker...), fact.Weigh(model...), fact.Weigh(board...), fact.Weigh(firmware...)
 	m.Processor, m.CPUID = s.processor(), s.cpuid()
-	for _, d := range s.pci {
+	for _, d := range s.PCI {
 		m.PCI = append(m.PCI, d.ID())
 	}
 	m.OS = s.system()
@@ -64,18 +64,18 @@ func (s sources) identify(m *machine.Machine) {
 // known by the texts that only one kernel writes.
 func (s sources) system() fact.Fact[string] {
 	var claims []fact.Claim[string]
-	for _, o := range s.objects {
+	for _, o := range s.Objects {
 		if o.Class != records.OperatingSystem {
 			continue
 		}
-		if name, ok := told(o.Text("Caption")); ok {
-			if bits, ok := told(o.Text("OSArchitecture")); ok {
+		if name, ok := smbios.Told(o.Text("Caption")); ok {
+			if bits, ok := smbios.Told(o.Text("OSArchitecture")); ok {
 				name += " " + bits
 			}
 			claims = append(claims, fact.Claimed(name, fact.Firm, "management object OperatingSystem", fmt.Sprintf("caption %q", o.Text("Caption"))))
 		}
 	}
-	if s.hasCPU || len(s.memory) > 0 {
+	if s.CPU.Known() || len(s.Memory) > 0 {
 		name, says := "Linux", "only this kernel writes them"
 		if bits, why := s.kernelBits(); bits != "" {
 			name, says = name+" "+bits, says+"; "+why
@@ -89,10 +89,10 @@ func (s sources) system() fact.Fact[string] {
 // only the former divides memory into high and low, and only the latter has
 // more than 4 GB for its own mappings.
 func (s sources) kernelBits() (bits, why string) {
-	if _, ok := s.memory["HighTotal"]; ok {
+	if _, ok := s.Memory["HighTotal"]; ok {
 		return "32-bit", "HighTotal is there"
 	}
-	if size := s.memory["VmallocTotal"]; size > 4*jedec.GiB {
+	if size := s.Memory["VmallocTotal"]; size > 4*jedec.GiB {
 		return "64-bit", fmt.Sprintf("VmallocTotal %d kB", size/jedec.KiB)
 	}
 	return "", ""
@@ -100,7 +100,7 @@ func (s sources) kernelBits() (bits, why string) {
 
 // text adds the claim that a firmware string makes, if it says anything.
 func (s sources) text(claims []fact.Claim[string], text string, kind smbios.Type, field string) []fact.Claim[string] {
-	if name, ok := told(text); ok {
+	if name, ok := smbios.Told(text); ok {
 		claims = append(claims, fact.Claimed(name, fact.Firm, table(kind, ""), fmt.Sprintf("%s %q", field, text)))
 	}
 	return claims
@@ -109,7 +109,7 @@ func (s sources) text(claims []fact.Claim[string], text string, kind smbios.Type
 // chipset names the chipset whose PCI id is on the card. An id that several
 // chipsets carry names a group, and no one of them.
 func (s sources) chipset() (claims []fact.Claim[string]) {
-	for _, d := range s.pci {
+	for _, d := range s.PCI {
 		found := s.known.Chipsets(d.ID())
 		if len(found) != 1 {
 			continue
@@ -125,7 +125,7 @@ func (s sources) chipset() (claims []fact.Claim[string]) {
 
 func (s sources) kind() fact.Fact[machine.Kind] {
 	var claims []fact.Claim[machine.Kind]
-	for _, c := range s.tables.Chassis {
+	for _, c := range s.Tables.Chassis {
 		if kind, ok := kindOf[c.Kind]; ok {
 			claims = append(claims, fact.Claimed(kind, fact.Firm, table(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
 		}
@@ -137,17 +137,18 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 // what firmware wrote into its table.
 func (s sources) processor() fact.Fact[string] {
 	var claims []fact.Claim[string]
-	if name, ok := told(s.cpu.Brand); s.hasCPU && ok {
-		claims = append(claims, fact.Claimed(name, fact.Prime, "cpuinfo", fmt.Sprintf("model name %q", s.cpu.Brand)))
+	cpu, _ := s.CPU.Get()
+	if name, ok := smbios.Told(cpu.Brand); ok {
+		claims = append(claims, fact.Claimed(name, fact.Prime, "cpuinfo", fmt.Sprintf("model name %q", cpu.Brand)))
 	}
-	for _, o := range s.objects {
-		if name, ok := told(o.Text("Name")); ok && o.Class == records.Processor {
+	for _, o := range s.Objects {
+		if name, ok := smbios.Told(o.Text("Name")); ok && o.Class == records.Processor {
 			claims = append(claims, fact.Claimed(name, fact.Prime, "management object Processor", fmt.Sprintf("name %q", o.Text("Name"))))
 			break
 		}
 	}
-	for _, p := range s.tables.Processors {
-		if name, ok := told(p.Version); ok {
+	for _, p := range s.Tables.Processors {
+		if name, ok := smbios.Told(p.Version); ok {
 			claims = append(claims, fact.Claimed(name, fact.Firm, table(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
 			break // more sockets hold more of the same
 		}
@@ -159,10 +160,11 @@ func (s sources) processor() fact.Fact[string] {
 // management objects keep it, undivided.
 func (s sources) cpuid() fact.Fact[machine.CPUID] {
 	var claims []fact.Claim[machine.CPUID]
-	family, ok1 := s.cpu.Family.Get()
-	model, ok2 := s.cpu.Model.Get()
+	cpu, _ := s.CPU.Get()
+	family, ok1 := cpu.Family.Get()
+	model, ok2 := cpu.Model.Get()
 	if ok1 && ok2 {
-		id := machine.CPUID{Family: family, Model: model, Stepping: s.cpu.Stepping.Or(0)}
+		id := machine.CPUID{Family: family, Model: model, Stepping: cpu.Stepping.Or(0)}
 		claims = append(claims, fact.Claimed(id, fact.Prime, "cpuinfo", fmt.Sprintf("family %d, model %d, stepping %d", id.Family, id.Model, id.Stepping)))
 	}
 	undivided := func(eax uint64, source string) {
@@ -172,13 +174,13 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 			claims = append(claims, fact.Claimed(id, fact.Firm, source, fmt.Sprintf("signature 0x%08X", uint32(eax))))
 		}
 	}
-	for _, p := range s.tables.Processors {
+	for _, p := range s.Tables.Processors {
 		if id, ok := p.ID.Get(); ok {
 			undivided(id, table(smbios.TypeProcessor, ""))
 			break
 		}
 	}
-	for _, o := range s.objects {
+	for _, o := range s.Objects {
 		if id, err := strconv.ParseUint(o.Text("ProcessorId"), 16, 64); err == nil && o.Class == records.Processor {
 			undivided(id, "management object Processor")
 			break

@@ -25,8 +25,8 @@ func (s sources) stated(places []machine.Place, installed fact.Fact[jedec.Capaci
 	add := func(of machine.StatedOf, size jedec.Capacity, standing fact.Standing, says string) {
 		out = append(out, machine.Stated{By: machine.ByFirmware, Of: of, Capacity: size, Standing: standing, Source: source, Says: says})
 	}
-	if len(s.tables.SystemArrays()) == 0 {
-		for _, c := range s.tables.Controllers {
+	if len(s.Tables.SystemArrays()) == 0 {
+		for _, c := range s.Tables.Controllers {
 			if each, ok := c.PerSlot.Get(); ok {
 				add(machine.EachSlot, each, fact.Leaning, fmt.Sprintf("the largest module of a slot is %v", each))
 				break
@@ -44,7 +44,7 @@ func (s sources) stated(places []machine.Place, installed fact.Fact[jedec.Capaci
 			largest = max(largest, p.Module.Capacity.Or(0))
 		}
 	}
-	each := sum / jedec.Capacity(max(1, len(s.tables.SystemArrays())))
+	each := sum / jedec.Capacity(max(1, len(s.Tables.SystemArrays())))
 	if total := each * jedec.Capacity(len(places)); each >= largest && total >= have {
 		says := fmt.Sprintf("a maximum of %v; %v are fitted, so it is read as the most of one place: %d × %v", sum, have, len(places), each)
 		add(machine.Whole, total, fact.Leaning, says)

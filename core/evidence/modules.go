@@ -7,6 +7,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/module"
+	"epitome/core/reading"
 	"epitome/core/smbios"
 )
 
@@ -85,7 +86,7 @@ func makerSays(text, source string) fact.Fact[string] {
 }
 
 func stringSays(text, source, field string) fact.Fact[string] {
-	name, ok := told(text)
+	name, ok := smbios.Told(text)
 	if !ok {
 		return fact.Fact[string]{}
 	}
@@ -94,19 +95,19 @@ func stringSays(text, source, field string) fact.Fact[string] {
 
 // image adds what the module's own EEPROM claims. It is the best source for a
 // module's facts; with a bad checksum it is worth a hint.
-func (c *fitted) image(e eeprom) {
+func (c *fitted) image(e reading.EEPROM) {
 	w := fact.Prime
-	if e.stick.Checksum == "bad" {
+	if e.Module.Checksum == "bad" {
 		w = fact.Hint
 	}
-	c.described(e.stick, w, e.source)
+	c.described(e.Module, w, e.Source)
 }
 
 // described adds what a description of the module states. Firmware's placeholders
 // are no part number in an EEPROM either, and soldered chips have no form.
 func (c *fitted) described(m module.Module, w fact.Weight, source string) {
 	for _, text := range []*fact.Fact[string]{&m.Part, &m.Serial} {
-		if _, ok := told(text.Or("")); !ok {
+		if _, ok := smbios.Told(text.Or("")); !ok {
 			*text = fact.Fact[string]{}
 		}
 	}
@@ -116,27 +117,19 @@ func (c *fitted) described(m module.Module, w fact.Weight, source string) {
 	c.readings = append(c.readings, m.Claimed(w, source))
 }
 
-// An eeprom is a module's EEPROM image, decoded.
-type eeprom struct {
-	source  string // "EEPROM 0x50"
-	address string // "0x50", empty where it is not known
-	stick   module.Module
-	place   string // the place it was matched with, empty for none
-}
-
-// attach is what an EEPROM says of the place, by the module type in it. One
+// attachedBy is what an EEPROM says of the place, by the module type in it. One
 // that does not state a type, whose checksum is bad, or that carries no serial
 // or part number says nothing: boards with soldered chips have been seen with
 // an EEPROM too, one that calls them a module and leaves its identity blank.
-func (e eeprom) attach() []fact.Claim[machine.Attach] {
-	f, ok := e.stick.Form.Get()
+func attachedBy(e reading.EEPROM) []fact.Claim[machine.Attach] {
+	f, ok := e.Module.Form.Get()
 	switch {
-	case !ok || e.stick.Checksum == "bad":
+	case !ok || e.Module.Checksum == "bad":
 		return nil
 	case f == jedec.Soldered:
-		return []fact.Claim[machine.Attach]{fact.Claimed(machine.Soldered, fact.Fair, e.source, "its module type is that of soldered chips")}
-	case !e.stick.Serial.Known() || !e.stick.Part.Known():
+		return []fact.Claim[machine.Attach]{fact.Claimed(machine.Soldered, fact.Fair, e.Source, "its module type is that of soldered chips")}
+	case !e.Module.Serial.Known() || !e.Module.Part.Known():
 		return nil
 	}
-	return []fact.Claim[machine.Attach]{fact.Claimed(machine.Socket, fact.Fair, e.source, fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}
+	return []fact.Claim[machine.Attach]{fact.Claimed(machine.Socket, fact.Fair, e.Source, fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}
 }

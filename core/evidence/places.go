@@ -9,18 +9,19 @@ import (
 	"epitome/core/fact"
 	"epitome/core/machine"
 	"epitome/core/pattern"
+	"epitome/core/plain"
+	"epitome/core/reading"
 	"epitome/core/smbios"
 )
 
 // places makes one place of each memory device that firmware lists.
 func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
-	devices := s.tables.SystemDevices()
+	devices := s.Tables.SystemDevices()
 	names := placeNames(devices)
-	matched := s.match(devices, names)
 	s.writes = conventionOf(devices, s.highest)
 	places := make([]machine.Place, len(devices))
 	for i, d := range devices {
-		places[i] = s.place(d, names[i], kind, matched[i])
+		places[i] = s.place(d, names[i], kind, s.EEPROMOf(i))
 	}
 	if len(devices) == 0 {
 		places = s.chipPlaces()
@@ -68,7 +69,7 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 	slices.SortStableFunc(spare, func(a, b int) int {
 		return cmp.Compare(filled[listed[a].Channel.Or("")], filled[listed[b].Channel.Or("")])
 	})
-	says := fmt.Sprintf("firmware lists %s, %d counted", counted(sockets, "socket"), sockets-len(spare)+many)
+	says := fmt.Sprintf("firmware lists %s, %d counted", plain.Count(sockets, "socket"), sockets-len(spare)+many)
 	support := fact.Support{Source: s.cite(smbios.TypeMemoryDevice, ""), Says: says + ": which of the empty ones is there was not seen"}
 	for _, i := range spare[:many] {
 		listed[i].Attach = listed[i].Attach.Softened(fact.Leaning, support)
@@ -94,7 +95,7 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 	source, says, w := s.cite(smbios.TypeMemoryArray, ""), "announced, and not among the filled places that the system lists", fact.Fair
 	many := 0
-	if s.fromObjects {
+	if s.FromObjects {
 		many = s.announced()
 	}
 	for _, c := range s.countedSockets() {
@@ -105,7 +106,7 @@ func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 			}
 		}
 	}
-	if len(listed) == 0 || many > mostPlaces {
+	if len(listed) == 0 || many > reading.MostPlaces {
 		return nil
 	}
 	taken := make(names)
@@ -140,17 +141,16 @@ func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 func (s *sources) chipPlaces() []machine.Place {
 	var places []machine.Place
 	taken := make(names)
-	for i := range s.chips {
-		e := &s.chips[i]
-		p := machine.Place{Name: taken.own(e.source), EEPROMAddress: e.address, Attach: fact.Weigh(e.attach()...),
-			Filled: fact.Weigh(fact.Claimed(true, fact.Prime, e.source, "its EEPROM answers"))}
-		if f, ok := e.stick.Form.Get(); ok {
-			p.Form = fact.Weigh(fact.Claimed(f, fact.Fair, e.source, "module type "+f.String()))
+	for i := range s.EEPROMs {
+		e := &s.EEPROMs[i]
+		p := machine.Place{Name: taken.own(e.Source), EEPROMAddress: e.Address, Attach: fact.Weigh(attachedBy(*e)...),
+			Filled: fact.Weigh(fact.Claimed(true, fact.Prime, e.Source, "its EEPROM answers"))}
+		if f, ok := e.Module.Form.Get(); ok {
+			p.Form = fact.Weigh(fact.Claimed(f, fact.Fair, e.Source, "module type "+f.String()))
 		}
 		var c fitted
 		c.image(*e)
-		c.into(&p, e.source)
-		e.place = p.Name
+		c.into(&p, e.Source)
 		places = append(places, p)
 	}
 	return places
@@ -166,8 +166,8 @@ func placeNames(devices []smbios.Device) []string {
 	list := make([]string, len(devices))
 	taken := make(names)
 	for i, d := range devices {
-		name, named := told(d.Locator)
-		bank, hasBank := told(d.Bank)
+		name, named := smbios.Told(d.Locator)
+		bank, hasBank := smbios.Told(d.Bank)
 		switch {
 		case !named && hasBank:
 			name = bank
@@ -195,7 +195,7 @@ func (taken names) own(name string) string {
 	return unique
 }
 
-func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kind], chip *eeprom) machine.Place {
+func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kind], chip *reading.EEPROM) machine.Place {
 	source := s.cite(smbios.TypeMemoryDevice, name)
 	p := machine.Place{Name: name}
 	if d.Handle.Known() {
@@ -221,7 +221,7 @@ func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kin
 	}
 	p.Form = fact.Weigh(formClaims...)
 	seen := s.seen(name)
-	signs := append(attach(d, source, kind, chip), twins(s.tables.SystemDevices(), d, source)...)
+	signs := append(attach(d, source, kind, chip), twins(s.Tables.SystemDevices(), d, source)...)
 	if d.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
 	}
@@ -231,7 +231,7 @@ func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kin
 		var c fitted
 		c.firmware(d, source, s.writes)
 		if chip != nil {
-			p.EEPROMAddress = chip.address
+			p.EEPROMAddress = chip.Address
 			c.image(*chip)
 		}
 		c.sticker(seen)
@@ -258,7 +258,7 @@ var onboard = pattern.Of(`(?i)\bon[ -]?board\b|\bsoldered\b|\bmemory down\b`)
 
 // attach weighs the signs of socket and soldered chips. None of them decides
 // alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
-func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *eeprom) []fact.Claim[machine.Attach] {
+func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *reading.EEPROM) []fact.Claim[machine.Attach] {
 	var claims []fact.Claim[machine.Attach]
 	add := func(a machine.Attach, w fact.Weight, says string) {
 		claims = append(claims, fact.Claimed(a, w, source, says))
@@ -280,8 +280,8 @@ func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *
 		if onboard().MatchString(d.Locator + " " + d.Bank) {
 			add(machine.Soldered, fact.Hint, fmt.Sprintf("its name %q", d.Locator))
 		}
-		_, hasSerial := told(d.Serial)
-		_, hasPart := told(d.Part)
+		_, hasSerial := smbios.Told(d.Serial)
+		_, hasPart := smbios.Told(d.Part)
 		switch {
 		case hasSerial && hasPart:
 			add(machine.Socket, fact.Hint, "serial and part number are there")
@@ -290,7 +290,7 @@ func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *
 		}
 	}
 	if chip != nil {
-		claims = append(claims, chip.attach()...)
+		claims = append(claims, attachedBy(*chip)...)
 	}
 	return claims
 }
@@ -301,14 +301,14 @@ func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *
 func twins(devices []smbios.Device, d smbios.Device, source string) (claims []fact.Claim[machine.Attach]) {
 	alike := 0
 	for _, other := range devices {
-		_, hasSerial := told(other.Serial)
-		_, hasPart := told(other.Part)
+		_, hasSerial := smbios.Told(other.Serial)
+		_, hasPart := smbios.Told(other.Part)
 		if other.Filled.Or(false) && !hasSerial && !hasPart && other.Size == d.Size && other.Rank == d.Rank && other.DataBits == d.DataBits {
 			alike++
 		}
 	}
-	_, hasSerial := told(d.Serial)
-	_, hasPart := told(d.Part)
+	_, hasSerial := smbios.Told(d.Serial)
+	_, hasPart := smbios.Told(d.Part)
 	if alike >= 2 && d.Filled.Or(false) && !hasSerial && !hasPart {
 		claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, source, fmt.Sprintf("%d places alike and nameless", alike)))
 	}
@@ -320,7 +320,7 @@ func twins(devices []smbios.Device, d smbios.Device, source string) (claims []fa
 var slim = map[smbios.ChassisKind]bool{0x1E: true, 0x1F: true, 0x20: true}
 
 func (s sources) slimChassis() (claims []fact.Claim[machine.Attach]) {
-	for _, c := range s.tables.Chassis {
+	for _, c := range s.Tables.Chassis {
 		if slim[c.Kind] {
 			claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, table(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
 		}

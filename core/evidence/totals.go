@@ -6,6 +6,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/plain"
 	"epitome/core/records"
 	"epitome/core/smbios"
 )
@@ -41,11 +42,11 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	}
 	if len(places) > 0 {
 		const by = "sum over the places"
-		t.Installed = fact.Of(installed, min(sizes, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in %s", installed, counted(len(places), "place"))})
-		t.Sockets = fact.Of(sockets, attached, fact.Support{Source: by, Says: fmt.Sprintf("of %s %d a socket", counted(len(places), "place"), sockets)})
-		t.SocketsFree = fact.Of(free, min(attached, filled), fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", counted(free, "socket"))})
+		t.Installed = fact.Of(installed, min(sizes, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in %s", installed, plain.Count(len(places), "place"))})
+		t.Sockets = fact.Of(sockets, attached, fact.Support{Source: by, Says: fmt.Sprintf("of %s %d a socket", plain.Count(len(places), "place"), sockets)})
+		t.SocketsFree = fact.Of(free, min(attached, filled), fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", plain.Count(free, "socket"))})
 		s.countSockets(&t, sockets, free)
-		if len(s.tables.SystemDevices()) == 0 && len(s.hands) == 0 {
+		if len(s.Tables.SystemDevices()) == 0 && len(s.Hands) == 0 {
 			// Modules answer; empty sockets do not.
 			const says = "places known by their EEPROMs alone: empty sockets do not show"
 			for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
@@ -68,10 +69,10 @@ func (s sources) total(places []machine.Place) machine.Totals {
 // visible is what the operating system has to work with.
 func (s sources) visible() fact.Fact[jedec.Capacity] {
 	var claims []fact.Claim[jedec.Capacity]
-	if size, ok := s.memory["MemTotal"]; ok {
+	if size, ok := s.Memory["MemTotal"]; ok {
 		claims = append(claims, fact.Claimed(size, fact.Firm, "meminfo", fmt.Sprintf("MemTotal %d kB", size/jedec.KiB)))
 	}
-	for _, o := range s.objects {
+	for _, o := range s.Objects {
 		if kib, ok := o.Number("TotalVisibleMemorySize").Get(); ok && o.Class == records.OperatingSystem && kib < 1<<50 {
 			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "management object OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
 		}
@@ -88,13 +89,13 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 	case len(seen) > 0:
 		filled := listed - free
 		if t.Sockets.Known() && t.Sockets.Standing() == fact.Settled {
-			seen = append(seen, fact.Claimed(listed, fact.Fair, "sum over the places", counted(listed, "socket")+" listed"))
+			seen = append(seen, fact.Claimed(listed, fact.Fair, "sum over the places", plain.Count(listed, "socket")+" listed"))
 		}
 		t.Sockets = fact.Weigh(seen...)
 		if n, ok := t.Sockets.Get(); ok && n >= filled && t.SocketsFree.Standing() >= fact.Leaning {
-			t.SocketsFree = fact.Of(n-filled, min(t.Sockets.Standing(), t.SocketsFree.Standing()), fact.Support{Source: "count by eye", Says: counted(n-filled, "socket") + " without a module"})
+			t.SocketsFree = fact.Of(n-filled, min(t.Sockets.Standing(), t.SocketsFree.Standing()), fact.Support{Source: "count by eye", Says: plain.Count(n-filled, "socket") + " without a module"})
 		}
-	case listed > 0 && free == 0 && len(s.hands) == 0:
+	case listed > 0 && free == 0 && len(s.Hands) == 0:
 		support := fact.Support{Source: "sum over the places", Says: "no empty place is listed: some firmware lists filled ones only"}
 		for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
 			*f = f.Softened(fact.Leaning, support)
@@ -102,17 +103,10 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 	}
 }
 
-func counted(n int, noun string) string {
-	if n != 1 {
-		noun += "s"
-	}
-	return fmt.Sprintf("%d %s", n, noun)
-}
-
 // announced is the number of places that the arrays say they have.
 func (s sources) announced() int {
 	n := 0
-	for _, a := range s.tables.SystemArrays() {
+	for _, a := range s.Tables.SystemArrays() {
 		n += a.Devices
 	}
 	return n
@@ -122,7 +116,7 @@ func (s sources) announced() int {
 // is a statement to be tried against the rest, never more than leaning.
 func (s sources) firmwareMaximum() []fact.Claim[jedec.Capacity] {
 	var sum jedec.Capacity
-	arrays := s.tables.SystemArrays()
+	arrays := s.Tables.SystemArrays()
 	for _, a := range arrays {
 		maximum, ok := a.Maximum.Get()
 		if !ok {
@@ -132,7 +126,7 @@ func (s sources) firmwareMaximum() []fact.Claim[jedec.Capacity] {
 	}
 	if len(arrays) == 0 {
 		// A table from before version 2.1 states the largest module a slot takes.
-		if old, ok := s.tables.OldMaximum().Get(); ok {
+		if old, ok := s.Tables.OldMaximum().Get(); ok {
 			return []fact.Claim[jedec.Capacity]{fact.Claimed(old, fact.Fair, table(smbios.TypeController, ""), fmt.Sprintf("slots and largest module make %v", old))}
 		}
 		return nil

@@ -9,7 +9,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/card"
-	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
@@ -197,7 +196,7 @@ func TestATableOfThousandsOfPlacesIsBounded(t *testing.T) {
 		structures = append(structures, compose.Device{Handle: uint16(0x2000 + i), Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM", Speed: 2400,
 			Serial: fmt.Sprintf("%08X", i+1), Part: strings.Repeat("P", 5000)}.Structure())
 	}
-	m := Weigh(bench(structures...), catalogue.Catalogue{})
+	m := weighed(bench(structures...))
 	require.Len(t, m.Places, 512)
 	names := make(map[string]bool)
 	for _, p := range m.Places {

@@ -4,6 +4,7 @@
 package plain
 
 import (
+	"fmt"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -90,4 +91,12 @@ func isPlain(s string) bool {
 		}
 	}
 	return true
+}
+
+// Count writes a number with its noun: "1 socket", "2 sockets".
+func Count(n int, noun string) string {
+	if n != 1 {
+		noun += "s"
+	}
+	return fmt.Sprintf("%d %s", n, noun)
 }

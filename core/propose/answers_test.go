@@ -15,6 +15,7 @@ import (
 	"epitome/core/evidence"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/reading"
 	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 	spd "epitome/core/spd/compose"
@@ -196,7 +197,7 @@ func TestMostMachinesHaveAnAnswer(t *testing.T) {
 				continue
 			}
 			require.NotEmpty(t, catalogue.Recognise(catalogue.Processor{Brand: b.brand}), b.brand)
-			m := evidence.Weigh(b.card(with), catalogue.Catalogue{})
+			m := evidence.Weigh(reading.Of(b.card(with)), catalogue.Catalogue{})
 			offers, never := b.list(t)
 			r, err := Search(m, ceiling.Of(m, catalogue.Catalogue{}), Goal{Reach: maybe.Just(jedec.Capacity(2*b.gb) * jedec.GiB), Offers: offers}, nil)
 			all++

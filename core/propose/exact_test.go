@@ -18,6 +18,7 @@ import (
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/module"
+	"epitome/core/reading"
 	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 	"epitome/core/stock"
@@ -58,7 +59,7 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
 		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
 		{Kind: card.Hand, Source: "hand", Data: []byte(hand)}}}
-	m := evidence.Weigh(c, k)
+	m := evidence.Weigh(reading.Of(c), k)
 	return m, ceiling.Of(m, k)
 }
 

@@ -14,6 +14,7 @@ import (
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/evidence"
+	"epitome/core/reading"
 	"epitome/core/redact"
 	"epitome/core/smbios/compose"
 	spdcompose "epitome/core/spd/compose"
@@ -128,7 +129,7 @@ func TestNoSecretLeavesTheShop(t *testing.T) {
 	for _, r := range shared.Readings {
 		assert.False(t, leaks(r.Data), "%s: %q", r.Kind, r.Data)
 	}
-	before, after := evidence.Weigh(c, catalogue.Catalogue{}), evidence.Weigh(shared, catalogue.Catalogue{})
+	before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared), catalogue.Catalogue{})
 	require.Len(t, after.Places, len(before.Places))
 	assert.Equal(t, before.Places[0].Module.Rated.Value(), after.Places[0].Module.Rated.Value())
 	assert.Equal(t, "0x50", after.Places[0].EEPROMAddress+"0x50"[len(after.Places[0].EEPROMAddress):])
@@ -151,7 +152,7 @@ func TestEveryFormOfATableIsRedacted(t *testing.T) {
 		assert.Empty(t, leftOut, name)
 		require.Len(t, shared.Readings, 1, name)
 		assert.False(t, leaks(shared.Readings[0].Data), name)
-		before, after := evidence.Weigh(c, catalogue.Catalogue{}), evidence.Weigh(shared, catalogue.Catalogue{})
+		before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared), catalogue.Catalogue{})
 		assert.Equal(t, before.Model, after.Model, name)
 		assert.Equal(t, len(before.Places), len(after.Places), name)
 	}
@@ -168,7 +169,7 @@ func TestSerialNumbersKeepTheirKinship(t *testing.T) {
 		}
 		c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "t", Data: compose.Table(structures...)}}}
 		shared, _ := redact.Card(c)
-		for _, p := range evidence.Weigh(shared, catalogue.Catalogue{}).Places {
+		for _, p := range evidence.Weigh(reading.Of(shared), catalogue.Catalogue{}).Places {
 			out = append(out, p.Module.Serial.Or("none"))
 		}
 		return out
@@ -211,7 +212,7 @@ func FuzzCard(f *testing.F) {
 			c := card.Card{Readings: []card.Reading{{Kind: kind, Source: "x", Data: data}}}
 			shared, _ := redact.Card(c)
 			if kind == card.Table || kind == card.SPD || kind == card.CIM {
-				before, after := evidence.Weigh(c, catalogue.Catalogue{}), evidence.Weigh(shared, catalogue.Catalogue{})
+				before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared), catalogue.Catalogue{})
 				if len(shared.Readings) > 0 {
 					require.Len(t, after.Places, len(before.Places), "%s", kind)
 					require.Equal(t, before.Totals.Installed.Value(), after.Totals.Installed.Value(), "%s", kind)

@@ -128,3 +128,12 @@ func Placeholder(s string) bool {
 	}
 	return strings.HasPrefix(folded, "to be filled")
 }
+
+// Told returns a string that says something, with its spaces tidied; ok is false
+// for placeholders.
+func Told(s string) (string, bool) {
+	if Placeholder(s) {
+		return "", false
+	}
+	return strings.Join(strings.Fields(s), " "), true
+}

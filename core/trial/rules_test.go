@@ -17,6 +17,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/module"
+	"epitome/core/reading"
 	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 )
@@ -86,7 +87,7 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 	if r.hand != "" {
 		c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
 	}
-	m := evidence.Weigh(c, k)
+	m := evidence.Weigh(reading.Of(c), k)
 	return m, ceiling.Of(m, k)
 }
 

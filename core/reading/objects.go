@@ -1,4 +1,4 @@
-package evidence
+package reading
 
 import (
 	"epitome/core/jedec"
@@ -18,13 +18,13 @@ var cimTypes = map[uint64]uint8{17: 0x0F, 20: 0x12, 21: 0x13, 22: 0x14, 24: 0x18
 // adoptObjects takes management objects in place of firmware tables, where
 // the card has no table that lists places. Both come from the same firmware,
 // so they are never added up.
-func (s *sources) adoptObjects() {
-	if len(s.tables.SystemDevices()) > 0 {
+func (s *Set) adoptObjects() {
+	if len(s.Tables.SystemDevices()) > 0 {
 		return
 	}
 	var devices []smbios.Device
 	var arrays []smbios.Array
-	for _, o := range s.objects {
+	for _, o := range s.Objects {
 		switch o.Class {
 		case records.PhysicalMemory:
 			devices = append(devices, deviceOf(o))
@@ -35,7 +35,7 @@ func (s *sources) adoptObjects() {
 	devices = bounded(s, "management objects", "places", devices)
 	arrays = bounded(s, "management objects", "arrays", arrays)
 	if len(devices)+len(arrays) > 0 {
-		s.tables.Devices, s.tables.Arrays, s.fromObjects = devices, arrays, true
+		s.Tables.Devices, s.Tables.Arrays, s.FromObjects = devices, arrays, true
 	}
 }
 
@@ -75,17 +75,4 @@ func arrayOf(o records.Object) smbios.Array {
 		a.Devices = int(n)
 	}
 	return a
-}
-
-// cite names a structure type as a source of claims, or the management object
-// that stands in its place.
-func (s sources) cite(kind smbios.Type, place string) string {
-	if !s.fromObjects || kind != smbios.TypeMemoryArray && kind != smbios.TypeMemoryDevice {
-		return table(kind, place)
-	}
-	name := map[smbios.Type]string{smbios.TypeMemoryArray: "management object PhysicalMemoryArray", smbios.TypeMemoryDevice: "management object PhysicalMemory"}[kind]
-	if place != "" {
-		name += ", place " + place
-	}
-	return name
 }

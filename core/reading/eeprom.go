@@ -1,0 +1,158 @@
+package reading
+
+import (
+	"strings"
+
+	"epitome/core/card"
+	"epitome/core/maybe"
+	"epitome/core/module"
+	"epitome/core/smbios"
+)
+
+// An EEPROM is a module's EEPROM image, decoded.
+type EEPROM struct {
+	Source  string // "EEPROM 0x50"
+	Address string // "0x50", empty where it is not known
+	Module  module.Module
+	Device  maybe.Value[int] // of the system's memory devices, the one that it was matched with
+}
+
+// readEEPROMs decodes the EEPROM images on the card. One that can't be decoded,
+// or could not be read, is named.
+func (s *Set) readEEPROMs(c card.Card) {
+	for _, r := range c.Readings { // those that could not be taken, too
+		if r.Kind != card.SPD {
+			continue
+		}
+		e := EEPROM{Address: shortAddress(r.Address), Source: "EEPROM " + r.Source}
+		if e.Address != "" {
+			e.Source = "EEPROM " + e.Address
+		}
+		if r.Failure != "" {
+			s.fail(e.Source, r.Failure)
+		}
+		if len(r.Data) == 0 {
+			continue
+		}
+		m, err := module.FromImage(e.Source, r.Data)
+		if err != nil {
+			s.fail(e.Source, err.Error())
+			continue
+		}
+		if m.Checksum == "bad" {
+			s.fail(e.Source, "checksum: "+strings.Join(m.Checks, "; ")+"; it weighs little")
+		}
+		e.Module = m
+		s.EEPROMs = append(s.EEPROMs, e)
+	}
+	s.EEPROMs = bounded(s, "module EEPROMs", "modules", s.EEPROMs)
+}
+
+// shortAddress brings "0-0050" and "0x50" to "0x50".
+func shortAddress(address string) string {
+	if _, digits, ok := strings.Cut(address, "-"); ok && len(digits) == 4 {
+		return "0x" + digits[2:]
+	}
+	return address
+}
+
+// match finds for each device the EEPROM of the module in it: by serial
+// number, else by a part number that only one of each has, else, where one
+// filled place and one EEPROM are left and agree, by elimination. Addresses
+// alone match nothing: boards wire them as they like.
+func (s *Set) match() {
+	devices := s.Tables.SystemDevices()
+	matched := make([]bool, len(devices))
+	pair := func(e *EEPROM, i int) { e.Device, matched[i] = maybe.Just(i), true }
+	try := func(agree func(smbios.Device, module.Module) bool) {
+		for i := range devices {
+			if matched[i] || !devices[i].Filled.Or(false) {
+				continue
+			}
+			if e, only := s.onlyEEPROM(devices[i], agree); only && claimants(devices, matched, e.Module, agree) == 1 {
+				pair(e, i)
+			}
+		}
+	}
+	try(sameSerial)
+	try(samePart)
+	left, place := 0, -1
+	for i, d := range devices {
+		if d.Filled.Or(false) && !matched[i] {
+			left, place = left+1, i
+		}
+	}
+	if left == 1 {
+		if e, only := s.onlyEEPROM(devices[place], func(smbios.Device, module.Module) bool { return true }); only && agrees(devices[place], e.Module) {
+			pair(e, place)
+		}
+	}
+}
+
+// EEPROMOf returns the EEPROM that was matched with the system's i-th memory
+// device, nil where none was.
+func (s *Set) EEPROMOf(i int) *EEPROM {
+	for n := range s.EEPROMs {
+		if at, ok := s.EEPROMs[n].Device.Get(); ok && at == i {
+			return &s.EEPROMs[n]
+		}
+	}
+	return nil
+}
+
+// onlyEEPROM returns the unmatched EEPROM that agrees with a device, and whether
+// it is the only one.
+func (s *Set) onlyEEPROM(d smbios.Device, agree func(smbios.Device, module.Module) bool) (found *EEPROM, only bool) {
+	for i := range s.EEPROMs {
+		if e := &s.EEPROMs[i]; !e.Device.Known() && agree(d, e.Module) {
+			if found != nil {
+				return found, false
+			}
+			found = e
+		}
+	}
+	return found, found != nil
+}
+
+// claimants counts the unmatched filled places that agree with an EEPROM.
+func claimants(devices []smbios.Device, matched []bool, m module.Module, agree func(smbios.Device, module.Module) bool) (n int) {
+	for i, d := range devices {
+		if !matched[i] && d.Filled.Or(false) && agree(d, m) {
+			n++
+		}
+	}
+	return n
+}
+
+// sameSerial compares serial numbers; firmware writes the four bytes as hex
+// digits in either order, with or without a prefix.
+func sameSerial(d smbios.Device, s module.Module) bool {
+	text, ok := smbios.Told(d.Serial)
+	own, has := s.Serial.Get()
+	if !ok || !has {
+		return false
+	}
+	text = strings.TrimLeft(strings.ToUpper(strings.TrimPrefix(strings.ToLower(text), "0x")), "0")
+	reversed := ""
+	for i := len(own) - 2; i >= 0; i -= 2 {
+		reversed += own[i : i+2]
+	}
+	return text != "" && (text == strings.TrimLeft(own, "0") || text == strings.TrimLeft(reversed, "0"))
+}
+
+func samePart(d smbios.Device, s module.Module) bool {
+	text, ok := smbios.Told(d.Part)
+	own, has := s.Part.Get()
+	return ok && has && strings.EqualFold(text, strings.Join(strings.Fields(own), " ")) && agrees(d, s)
+}
+
+// agrees reports whether nothing that firmware says of a place contradicts an
+// EEPROM.
+func agrees(d smbios.Device, s module.Module) bool {
+	g1, ok1 := d.Generation().Get()
+	g2, ok2 := s.Generation.Get()
+	size1, ok3 := d.Size.Get()
+	size2, ok4 := s.Capacity.Get()
+	serial, hasSerial := smbios.Told(d.Serial)
+	return !(ok1 && ok2 && g1 != g2) && !(ok3 && ok4 && size1 != size2) && !(hasSerial && serial != "" && s.Serial.Known() && !sameSerial(d, s))
+}

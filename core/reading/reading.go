@@ -1,0 +1,200 @@
+// Package reading decodes what a card holds, once, into typed values: firmware
+// tables, module EEPROMs, management objects, kernel texts, hand entries and what
+// earlier jobs showed. What can't be read is named with the reason, and left out.
+//
+// It owns every value that comes out of bytes; package evidence draws its claims
+// from these values, and never sees a byte.
+package reading
+
+import (
+	"fmt"
+
+	"epitome/core/card"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/need"
+	"epitome/core/plain"
+	"epitome/core/records"
+	"epitome/core/smbios"
+)
+
+// A Set is a card's readings, decoded.
+type Set struct {
+	Tables      smbios.Inventory
+	FromObjects bool                      // places and arrays are those of management objects: of the places, the filled ones
+	CPU         maybe.Value[records.CPU]  // what the kernel says of the processor
+	Memory      map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
+	Objects     []records.Object          // management objects
+	PCI         []records.PCIDevice
+	EEPROMs     []EEPROM    // that could be decoded
+	Hands       []Hand      // hand entries, in the order of the card
+	PastJobs    []PastJob   // what earlier jobs on this machine showed
+	Series      need.Series // the latest that was measured, else the one look that a management object gives
+	Unmeasured  []string    // series that could not be read whole, and why
+	Troubles    []Trouble   // readings that could not be used
+	hasTable    bool
+}
+
+// A Trouble is a reading that could not be used, or not as it stands, and why.
+type Trouble struct {
+	Source, Why string
+}
+
+// Of decodes what a card holds. A reading that can't be decoded is a trouble, and
+// otherwise left out, as is one that a hand entry distrusts.
+func Of(c card.Card) Set {
+	var s Set
+	for _, damage := range c.Damage {
+		s.fail("card", damage)
+	}
+	s.readHands(c)
+	s.readOutcomes(c)
+	c = s.trusted(c)
+	s.readTables(c)
+	s.readEEPROMs(c)
+	if r := c.Of(card.CPUInfo); len(r) > 0 {
+		if s.CPU = maybe.If(records.ParseCPUInfo(r[0].Data)); !s.CPU.Known() {
+			s.fail("cpuinfo", "holds no processor entry")
+		}
+	}
+	for _, r := range c.Of(card.CIM) {
+		objects, err := records.ParseCIM(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+		}
+		s.Objects = append(s.Objects, objects...)
+	}
+	s.adoptObjects()
+	for _, r := range c.Of(card.PCI) {
+		devices, wrong := records.ParsePCI(r.Data)
+		if wrong > 0 {
+			s.fail(r.Source, plain.Count(wrong, "line")+" without a PCI device")
+		}
+		s.PCI = append(s.PCI, devices...)
+	}
+	s.PCI = bounded(&s, "PCI ids", "devices", s.PCI)
+	if r := c.Of(card.MemInfo); len(r) > 0 {
+		s.Memory = records.ParseMemInfo(r[0].Data)
+	}
+	s.match()
+	s.readSeries(c)
+	return s
+}
+
+func (s *Set) readSeries(c card.Card) {
+	for _, r := range c.Of(card.Series) {
+		series, err := need.ParseSeries(r.Data)
+		if err != nil {
+			s.Unmeasured = append(s.Unmeasured, r.Source+": "+err.Error())
+		}
+		if len(series) > 0 {
+			s.Series = series
+		}
+	}
+	for _, o := range s.Objects {
+		if look, ok := need.FromCIM(o); ok && len(s.Series) == 0 {
+			s.Series = need.Series{look}
+		}
+	}
+}
+
+// MostPlaces bounds how many of a thing one machine has. The largest servers
+// have a quarter of that.
+const MostPlaces = 512
+
+// bounded leaves out what is beyond any machine, and says so.
+func bounded[T any](s *Set, source, what string, list []T) []T {
+	if len(list) <= MostPlaces {
+		return list
+	}
+	s.fail(source, fmt.Sprintf("lists %d %s; no machine has so many, and the first %d are used", len(list), what, MostPlaces))
+	return list[:MostPlaces:MostPlaces]
+}
+
+// A PastJob is an earlier job on the machine: places that got a module, and
+// were found with it.
+type PastJob struct {
+	Date   string
+	Fitted []string // names of the places
+}
+
+// readOutcomes takes from each outcome the places whose contents the plan
+// before it changed and that were found filled.
+func (s *Set) readOutcomes(c card.Card) {
+	var plan []byte
+	for _, r := range c.Readings {
+		switch r.Kind {
+		case card.Plan:
+			plan = r.Data
+		case card.Outcome:
+			o, err := records.ParseOutcome(r.Data)
+			if err != nil {
+				s.fail(r.Source, err.Error())
+				continue
+			}
+			job := PastJob{Date: o.Date}
+			for _, p := range o.Places {
+				for _, name := range records.PlannedPlaces(plan, o.Proposal) {
+					if name == p.Name && o.Result == "as predicted" {
+						job.Fitted = append(job.Fitted, p.Name)
+					}
+				}
+			}
+			s.PastJobs = append(s.PastJobs, job)
+		}
+	}
+}
+
+func (s *Set) fail(source, why string) {
+	s.Troubles = append(s.Troubles, Trouble{source, why})
+}
+
+func (s *Set) readTables(c card.Card) {
+	var entry smbios.EntryPoint
+	for _, r := range c.Of(card.EntryPoint) {
+		e, err := smbios.ParseEntryPoint(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+			continue
+		}
+		entry = e
+	}
+	for _, r := range c.Of(card.Table) {
+		s.decode(r.Source, r.Data, entry)
+	}
+	for _, r := range c.Of(card.TableFile) {
+		entry, table, err := smbios.SplitFile(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+			continue
+		}
+		s.decode(r.Source, table, entry)
+	}
+}
+
+// decode reads one table. The first that yields anything is the machine's;
+// more than one is named, not mixed.
+func (s *Set) decode(source string, table []byte, entry smbios.EntryPoint) {
+	if s.hasTable {
+		s.fail(source, "a second firmware table; the first one is used")
+		return
+	}
+	inventory, err := smbios.Decode(table, entry)
+	if err != nil {
+		s.fail(source, err.Error())
+	}
+	for _, note := range inventory.Notes {
+		s.fail(source, note)
+	}
+	inventory.Devices = bounded(s, source, "places", inventory.Devices)
+	inventory.OldModules = bounded(s, source, "places", inventory.OldModules)
+	inventory.Arrays = bounded(s, source, "arrays", inventory.Arrays)
+	s.Tables = inventory
+	s.hasTable = len(inventory.Systems)+len(inventory.Devices)+len(inventory.Arrays)+len(inventory.Boards) > 0
+	if s.hasTable && err == nil && len(inventory.SystemDevices()) == 0 {
+		s.fail(source, "the firmware table lists no memory (types 16 and 17 are missing): places must come from elsewhere")
+	}
+	if !s.hasTable && err == nil {
+		s.fail(source, "the table says nothing of the machine or its memory")
+	}
+}

@@ -1,0 +1,139 @@
+package reading_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/jedec"
+	"epitome/core/reading"
+	"epitome/core/smbios/compose"
+	spd "epitome/core/spd/compose"
+)
+
+func table(structures ...compose.Structure) card.Reading {
+	return card.Reading{Kind: card.Table, Source: "DMI", Data: compose.Table(structures...)}
+}
+
+func device(handle uint16, serial, part string) compose.Structure {
+	return compose.Device{Handle: handle, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: fmt.Sprint("DIMM ", handle), Serial: serial, Part: part}.Structure()
+}
+
+func eeprom(address, serial, part string) card.Reading {
+	image := spd.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 14160, TRCD: 14160, TRP: 14160, TRAS: 32000, TRC: 46160, FirstCL: 10, LastCL: 18, Height: 30,
+		Identity: spd.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: part, Serial: serial, Year: 0x21, Week: 0x10}}
+	return card.Reading{Kind: card.SPD, Address: address, Source: address, Data: image.Bytes()}
+}
+
+func entry(text string) card.Reading {
+	return card.Reading{Kind: card.Hand, Source: "form.yaml", Data: []byte("epitome-hand: 1\n" + text)}
+}
+
+func of(readings ...card.Reading) reading.Set { return reading.Of(card.Card{Readings: readings}) }
+
+// whys are the troubles as text.
+func whys(s reading.Set) string {
+	var out []string
+	for _, t := range s.Troubles {
+		out = append(out, t.Source+": "+t.Why)
+	}
+	return strings.Join(out, "\n")
+}
+
+func TestAnEmptyCardReadsAsNothing(t *testing.T) {
+	s := of()
+	assert.Empty(t, s.Troubles)
+	assert.Empty(t, s.EEPROMs)
+	assert.Nil(t, s.EEPROMOf(0))
+	assert.False(t, s.CPU.Known())
+}
+
+func TestEEPROMsAreMatchedBySerialThenPartThenElimination(t *testing.T) {
+	two := table(compose.Array(0x1000, 32<<20, 2), device(1, "0A0B0C01", "MR4"), device(2, "0A0B0C02", "MR4"))
+	s := of(two, eeprom("0-0050", "0A0B0C02", "MR4"), eeprom("0-0052", "0A0B0C01", "MR4"))
+	require.NotNil(t, s.EEPROMOf(0))
+	require.NotNil(t, s.EEPROMOf(1))
+	assert.Equal(t, "0x52", s.EEPROMOf(0).Address, "the serial tells, not the address")
+	assert.Equal(t, "0x50", s.EEPROMOf(1).Address)
+
+	s = of(two, eeprom("0-0050", "0A0B0C02", "MR4"), eeprom("0-0052", "FFFFFF01", "MR4"))
+	assert.Equal(t, "0x50", s.EEPROMOf(1).Address)
+	assert.Nil(t, s.EEPROMOf(0), "another serial: another module")
+
+	nameless := table(compose.Array(0x1000, 32<<20, 1), device(1, "", ""))
+	s = of(nameless, eeprom("0-0050", "0A0B0C02", "MR4"))
+	require.NotNil(t, s.EEPROMOf(0), "one place and one EEPROM are left")
+	s = of(nameless, eeprom("0-0050", "0A0B0C02", "MR4"), eeprom("0-0052", "0A0B0C01", "MR4"))
+	assert.Nil(t, s.EEPROMOf(0), "either may be it")
+}
+
+func TestWhatIsDistrustedIsNotRead(t *testing.T) {
+	s := of(table(compose.Array(0x1000, 32<<20, 1), device(1, "0A0B0C01", "MR4")), eeprom("0-0050", "0A0B0C01", "MR4"), entry("by: Jory\ndistrust: ['0x50']\n"))
+	assert.Empty(t, s.EEPROMs)
+	assert.Len(t, s.Tables.SystemDevices(), 1)
+	assert.Contains(t, whys(s), "distrusted (hand entry by Jory)")
+}
+
+func TestAHandEntryIsReadOnce(t *testing.T) {
+	s := of(entry("by: Jory\nsource: manual\nplaces: [{name: ' A1 ', attach: socket, takes: SO-DIMM, holds: free}, {name: A2, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: A3, holds: 6GB DDR9}, {name: A4}]\n"))
+	require.Len(t, s.Hands, 1)
+	assert.Equal(t, "hand entry by Jory, from manual", s.Hands[0].Cite)
+	seen := s.Hands[0].Seen
+	require.Len(t, seen, 4)
+	assert.Equal(t, "A1", seen[0].Name)
+	assert.False(t, seen[0].Filled.Or(true))
+	assert.Equal(t, jedec.SODIMM, seen[0].Takes.Or(0))
+	m, _ := seen[1].Sticker.Get()
+	assert.Equal(t, 8*jedec.GiB, m.Capacity.Or(0))
+	assert.True(t, seen[2].Filled.Or(false), "something is there")
+	assert.False(t, seen[2].Sticker.Known())
+	assert.Contains(t, whys(s), "place A3")
+	assert.False(t, seen[3].Filled.Known())
+}
+
+func TestWhatCannotBeReadIsSaidWithTheReason(t *testing.T) {
+	for name, c := range map[string]struct {
+		reading card.Reading
+		says    string
+	}{
+		"a table of nothing":            {card.Reading{Kind: card.Table, Source: "DMI", Data: make([]byte, 40)}, "DMI: "},
+		"a table without memory":        {table(compose.Identity{Maker: "Halyard", Product: "Gull", ChassisKind: 3}.Structures()...), "lists no memory"},
+		"an image that is none":         {card.Reading{Kind: card.SPD, Address: "0x50", Data: []byte("no image at all")}, "EEPROM 0x50: "},
+		"an image that nobody could":    {card.Reading{Kind: card.SPD, Address: "0x50", Failure: "not root"}, "EEPROM 0x50: not root"},
+		"a processor text without one":  {card.Reading{Kind: card.CPUInfo, Data: []byte("nothing")}, "holds no processor entry"},
+		"objects that are no objects":   {card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte("{")}, "x.json: "},
+		"PCI ids that are none":         {card.Reading{Kind: card.PCI, Source: "pci", Data: []byte("what\n")}, "pci: 1 line without a PCI device"},
+		"an outcome that is no outcome": {card.Reading{Kind: card.Outcome, Source: "outcome", Data: []byte("- 1\n")}, "outcome: "},
+	} {
+		assert.Contains(t, whys(of(c.reading)), c.says, name)
+	}
+	s := of(card.Reading{Kind: card.Series, Source: "watch", Data: []byte("what")})
+	require.Len(t, s.Unmeasured, 1)
+	assert.Contains(t, s.Unmeasured[0], "watch: ")
+}
+
+func TestNoMachineHasSoManyPlaces(t *testing.T) {
+	structures := []compose.Structure{compose.Array(0x1000, 32<<20, 600)}
+	for i := range 600 {
+		structures = append(structures, device(uint16(i+1), "", ""))
+	}
+	s := of(table(structures...))
+	assert.Len(t, s.Tables.Devices, reading.MostPlaces)
+	assert.Contains(t, whys(s), "no machine has so many")
+}
+
+// Management objects and a firmware table say the same twice: the table stands.
+func TestObjectsStandInWhereThereIsNoTable(t *testing.T) {
+	objects := card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": "8589934592", "SMBIOSMemoryType": 26}]`)}
+	s := of(objects)
+	assert.True(t, s.FromObjects)
+	require.Len(t, s.Tables.SystemDevices(), 1)
+	assert.Equal(t, 8*jedec.GiB, s.Tables.SystemDevices()[0].Size.Or(0))
+	s = of(objects, table(compose.Array(0x1000, 32<<20, 1), device(1, "", "")))
+	assert.False(t, s.FromObjects)
+	assert.Equal(t, "DIMM 1", s.Tables.SystemDevices()[0].Locator)
+}
