@@ -2,6 +2,7 @@ package catalogue
 
 import (
 	_ "embed"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -40,6 +41,28 @@ type Chipset struct {
 // Controllers returns what a northbridge says as the memory controller, one a
 // generation; none where the chipset holds no controller.
 func (c Chipset) Controllers() []Controller { return c.controllers }
+
+// InCommon keeps what two chipsets share that one id may stand for; each figure
+// that differs is unknown. Of two standings the weaker stays. The controllers of
+// northbridges are not brought together here.
+func (c Chipset) InCommon(o Chipset) Chipset {
+	if !slices.Equal(c.Generations, o.Generations) {
+		c.Generations = nil
+	}
+	c.DIMMs, c.Overclock, c.Cap = same(c.DIMMs, o.DIMMs), same(c.Overclock, o.Overclock), same(c.Cap, o.Cap)
+	mine, ok1 := c.ECC.Get()
+	others, ok2 := o.ECC.Get()
+	if !ok1 || !ok2 || !slices.Equal(mine, others) {
+		c.ECC = maybe.None[[]string]()
+	}
+	c.CapByGeneration = maps.Clone(c.CapByGeneration)
+	maps.DeleteFunc(c.CapByGeneration, func(g string, rate jedec.Rate) bool { return o.CapByGeneration[g] != rate })
+	c.Recalled = c.Recalled || o.Recalled
+	c.Confidence = Weakest([]Controller{{Confidence: c.Confidence}, {Confidence: o.Confidence}})
+	c.Soft = append(slices.Clone(c.Soft), o.Soft...)
+	c.controllers = nil
+	return c
+}
 
 // RateCap returns the chipset's cap on the rate for a generation, unknown
 // where it has none or it is not known.

@@ -23,7 +23,7 @@ type Answer struct {
 // ForSize answers whether the machine may come to a total: what it reaches and
 // what its system uses are held against it alike.
 func (l Limits) ForSize(size jedec.Capacity) Answer {
-	a := weighUp(append(l.On(Capacity), l.On(OSCapacity)...), mib(size))
+	a := weighUp(append(l.On(Capacity), l.On(OSCapacity)...), Bytes(size))
 	if top, known := l.Reachable.Get(); !known {
 		if a.Yes = false; !a.No && len(a.Against)+len(a.NotKnown) == 0 {
 			a.Says = fmt.Sprintf("Can't be told: nothing known forbids %v, but how far the places go is not known; look which of them are sockets.", size)
@@ -49,14 +49,14 @@ func (l Limits) ForRate(rate jedec.Rate, p catalogue.Population) Answer {
 		}
 		rate = x.Rate
 	}
-	a := weighUp(l.Rates(p), int64(rate))
+	a := weighUp(l.Rates(p), Speed(rate))
 	a.Says = a.sentence(fmt.Sprintf("%v with %s", rate, Filled(p)))
 	return a
 }
 
 // weighUp holds a figure against a row. A board or a technician that says
 // nothing objects to nothing; a controller that says nothing might.
-func weighUp(row []Ceiling, want int64) Answer {
+func weighUp(row []Ceiling, want Amount) Answer {
 	var a Answer
 	asked := false
 	for _, c := range row {
@@ -64,7 +64,7 @@ func weighUp(row []Ceiling, want int64) Answer {
 		switch {
 		case ok && c.Holds():
 			asked = true
-			if want > most {
+			if want.Exceeds(most) {
 				a.Against = append(a.Against, c)
 				a.No = a.No || c.Standing == fact.Settled
 				a.Softly = a.Softly && c.Softer || len(a.Against) == 1 && c.Softer

@@ -22,17 +22,17 @@ type What string
 
 // The limits, in the order in which they are shown.
 const (
-	Capacity   What = "capacity"          // MiB, of the whole machine
-	PerSlot    What = "per_slot"          // MiB, of one module
-	Rate       What = "rate"              // MT/s
+	Capacity   What = "capacity"          // of the whole machine
+	PerSlot    What = "per_slot"          // of one module
+	Rate       What = "rate"              // the data rate
 	Generation What = "generation"        // a list
-	Density    What = "density"           // Mbit of one die
+	Density    What = "density"           // of one die
 	Ranks      What = "ranks"             // of one module
 	Width      What = "width"             // a list of chip widths
 	Volts      What = "volts"             // a list of supplies
 	Kinds      What = "ecc"               // a list of kinds of module
 	DIMMs      What = "dimms_per_channel" // slots of a channel
-	OSCapacity What = "os_capacity"       // MiB that the operating system uses
+	OSCapacity What = "os_capacity"       // what the operating system uses
 	Profiles   What = "profiles"          // whether overclocking profiles can be selected
 	Clocked    What = "clock_drivers"     // whether modules with a clock driver are supported
 )
@@ -58,11 +58,11 @@ type Ceiling struct {
 	What   What
 	Source Source
 	For    maybe.Value[catalogue.Population] // of a rate
-	Most   maybe.Value[int64]                // the upper bound, in the unit of What
-	// Least is allowed for certain, in the unit of What, though the limit itself
-	// is not known: what all rows that fit allow, or both of two that differ.
-	Least   maybe.Value[int64]
-	Allowed maybe.Value[[]string] // what is allowed, where the limit is a list
+	Most   maybe.Value[Amount]               // the upper bound
+	// Least is allowed for certain, though the limit itself is not known: what all
+	// rows that fit allow, or both of two that differ.
+	Least   maybe.Value[Amount]
+	Allowed maybe.Value[Set] // what is allowed, where the limit is a list
 	// Standing is Disputed where what is fitted contradicts the limit; then it
 	// limits nothing.
 	Standing fact.Standing
@@ -134,7 +134,7 @@ func bind(row []Ceiling) []Ceiling {
 			best = i
 		}
 	}
-	if standard >= 0 && (best < 0 || row[standard].Most.Or(0) < row[best].Most.Or(0)) {
+	if standard >= 0 && (best < 0 || row[best].Most.Or(Amount{}).Exceeds(row[standard].Most.Or(Amount{}))) {
 		best = standard
 	}
 	if best < 0 {
@@ -145,7 +145,7 @@ func bind(row []Ceiling) []Ceiling {
 		c := &row[i]
 		size, ok1 := c.Most.Get()
 		firm, ok2 := row[best].Most.Get()
-		if i != best && ok1 && ok2 && c.Holds() && size < firm {
+		if i != best && ok1 && ok2 && c.Holds() && firm.Exceeds(size) {
 			c.Softer, c.Cost = true, softly(c.What)
 		}
 	}
@@ -175,16 +175,16 @@ func tighter(a, b Ceiling) bool {
 	x, ok1 := a.Most.Get()
 	y, ok2 := b.Most.Get()
 	if ok1 && ok2 {
-		return x < y
+		return y.Exceeds(x)
 	}
-	return len(a.Allowed.Or(nil)) < len(b.Allowed.Or(nil))
+	return len(a.Allowed.Or(Set{}).Words) < len(b.Allowed.Or(Set{}).Words)
 }
 
 // A Bound is what a row of upper bounds comes to: the one answer that the first
 // line, the marked cell, --for, trial and propose give.
 type Bound struct {
 	By     Ceiling   // the ceiling that binds
-	Most   int64     // its figure, in the unit of By.What
+	Most   Amount    // its figure
 	Softer []Ceiling // smaller ones that are not firm enough to bind
 }
 

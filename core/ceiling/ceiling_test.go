@@ -92,9 +92,9 @@ func cell(l ceiling.Limits, w ceiling.What, by ceiling.Source) string {
 		}
 		text := "open"
 		if most, ok := c.Most.Get(); ok {
-			text = fmt.Sprint(most)
+			text = fmt.Sprint(most.Int())
 		} else if list, ok := c.Allowed.Get(); ok {
-			text = fmt.Sprint(list)
+			text = fmt.Sprint(list.Words)
 		}
 		if c.Standing > fact.Unknown {
 			text += " " + c.Standing.String()
@@ -184,13 +184,13 @@ func TestANewDesktop(t *testing.T) {
 		{ceiling.Density, ceiling.Processor, "24576 leaning!"},
 		{ceiling.PerSlot, ceiling.Processor, "49152 leaning!"},
 		{ceiling.Ranks, ceiling.Standard, "2 settled!"},
-		{ceiling.Width, ceiling.Processor, "open"},
+		{ceiling.Width, ceiling.Processor, "[x8 x16] settled!"},
 		{ceiling.Profiles, ceiling.Board, "open"},
 	})
 	rate := func(modules, ranks int) string {
 		for _, c := range l.Rates(catalogue.Population{Modules: modules, Ranks: maybe.Just(ranks)}) {
 			if c.Source == ceiling.Processor {
-				return fmt.Sprint(c.Most.Or(0), " ", c.Standing)
+				return fmt.Sprint(c.Most.Or(ceiling.Amount{}).Int(), " ", c.Standing)
 			}
 		}
 		return ""
@@ -336,4 +336,35 @@ func BenchmarkOf(b *testing.B) {
 	for b.Loop() {
 		ceiling.Of(m, catalogue.Catalogue{})
 	}
+}
+
+// An id that several chipsets carry tells what they have in common; a name that
+// somebody read off the board decides among them.
+func TestASharedChipsetIDAnswersAsFarAsItsCandidatesAgree(t *testing.T) {
+	o, faults := catalogue.ParseOverlay("ours.yaml", []byte(`epitome-catalogue: 1
+chipsets:
+  - {name: X47, pci_ids: 'fafa:0c47', basis: sheet, generations: [DDR4], profiles: yes, slots_per_channel: 2}
+  - {name: X48, pci_ids: 'fafa:0c48', basis: sheet, generations: [DDR4], profiles: no, slots_per_channel: 1}
+`))
+	require.Empty(t, faults)
+	k := catalogue.Catalogue{}.With(o)
+	r := laptop()
+	l := ceiling.Of(evidence.Weigh(reading.Of(withIDs(r, "fafa:0c47", "fafa:0c48")), k), k)
+	check(t, l, []want{{ceiling.Profiles, ceiling.Chipset, "open"}, {ceiling.DIMMs, ceiling.Chipset, ""}, {ceiling.Generation, ceiling.Chipset, "[DDR4] settled!"}})
+	r.hand = "machine: {chipset: X48, system: Windows 10 Home 64-bit}\n"
+	r.system = ""
+	l = ceiling.Of(evidence.Weigh(reading.Of(withIDs(r, "fafa:0c47", "fafa:0c48")), k), k)
+	check(t, l, []want{{ceiling.Profiles, ceiling.Chipset, "[] settled!"}, {ceiling.DIMMs, ceiling.Chipset, "1 settled"}})
+}
+
+// withIDs is the rig's card with several functions on it.
+func withIDs(r rig, ids ...string) card.Card {
+	r.pci = ""
+	c := r.card()
+	var text string
+	for i, id := range ids {
+		text += fmt.Sprintf("0000:00:1f.%d %s 060100\n", i, id)
+	}
+	c.Readings = append(c.Readings, card.Reading{Kind: card.PCI, Source: "pci", Data: []byte(text)})
+	return c
 }

@@ -31,12 +31,12 @@ func (s subject) reachable(l Limits) fact.Fact[jedec.Capacity] {
 	if !limited || !sized || !known {
 		return fact.Fact[jedec.Capacity]{}
 	}
-	most := jedec.Capacity(whole.Most) * jedec.MiB
+	most := whole.Most.Capacity()
 	room := jedec.Capacity(0)
 	if most > soldered {
 		room = most - soldered
 	}
-	sizes := sizesUpTo(g, jedec.Capacity(each.Most)*jedec.MiB)
+	sizes := sizesUpTo(g, each.Most.Capacity())
 	set := fill(sockets, sizes, room)
 	total := soldered
 	for _, size := range set {
@@ -54,7 +54,7 @@ func (s subject) reachable(l Limits) fact.Fact[jedec.Capacity] {
 	for _, c := range whole.Softer {
 		doubts = append(doubts, fact.Support{Source: string(c.Source), Says: c.Says})
 	}
-	f := fact.Of(total, standing, fact.Support{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %s (%s)", words, amount(whole.Most, "MiB"), whole.By.Source)})
+	f := fact.Of(total, standing, fact.Support{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %v (%s)", words, whole.Most, whole.By.Source)})
 	if len(doubts) > 0 {
 		f = f.Softened(fact.Leaning, doubts...)
 	}
@@ -143,17 +143,17 @@ func (l Limits) SlotMost(place string) maybe.Value[jedec.Capacity] {
 
 // Supplies are the supplies that memory controller and board give; the empty set
 // where neither states any.
-func (l Limits) Supplies() jedec.Supplies {
-	c, _ := l.subject.controller.Get()
-	b, _ := l.subject.board.Get()
-	given, limited := jedec.SuppliesOf(c.MilliVolts...), jedec.SuppliesOf(b.MilliVolts...)
-	switch {
-	case given.Len() == 0:
-		return limited
-	case limited.Len() == 0:
-		return given
+func (l Limits) Supplies() (given jedec.Supplies) {
+	for _, c := range l.On(Volts) {
+		if set, ok := c.Allowed.Get(); ok && c.Source != Standard {
+			if given.Len() == 0 {
+				given = set.Supplies
+			} else {
+				given = given.Shared(set.Supplies)
+			}
+		}
 	}
-	return given.Shared(limited)
+	return given
 }
 
 // SuppliesStated returns who states the supplies and how firmly; nothing where

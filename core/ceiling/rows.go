@@ -2,7 +2,6 @@ package ceiling
 
 import (
 	"fmt"
-	"strconv"
 	"strings"
 
 	"epitome/core/catalogue"
@@ -19,26 +18,28 @@ func open(w What, by Source, says string) Ceiling {
 	return Ceiling{What: w, Source: by, Says: says}
 }
 
-func atMost(w What, by Source, most int64, standing fact.Standing, says string) Ceiling {
+func atMost(w What, by Source, most Amount, standing fact.Standing, says string) Ceiling {
 	return Ceiling{What: w, Source: by, Most: maybe.Just(most), Standing: standing, Says: says}
 }
 
 func among(w What, by Source, allowed []string, standing fact.Standing, says string) Ceiling {
-	return Ceiling{What: w, Source: by, Allowed: maybe.Just(allowed), Standing: standing, Says: says}
+	return Ceiling{What: w, Source: by, Allowed: maybe.Just(Set{Words: allowed}), Standing: standing, Says: says}
 }
 
-// byController makes the cell of the memory controller for an upper bound.
-func (s subject) byController(w What, l catalogue.Limit, unit string, scale int64, figure func(catalogue.Controller) maybe.Value[int64]) Ceiling {
+// byController makes the cell of the memory controller for an upper bound. unit is
+// what the catalogue counts the limit in, where two that differ are told.
+func (s subject) byController(w What, l catalogue.Limit, unit Amount, figure func(catalogue.Controller) maybe.Value[Amount]) Ceiling {
 	c, ok := s.controller.Get()
 	if !ok {
 		return open(w, s.from, s.notKnown())
 	}
 	if most, ok := figure(c).Get(); ok {
-		return atMost(w, s.from, most, c.Standing(l), fmt.Sprintf("%s takes up to %s%s", c.Family, amount(most, unit), basisOf(c.Where, c.Confidence, c.Standing(l))))
+		return atMost(w, s.from, most, c.Standing(l), fmt.Sprintf("%s takes up to %v%s", c.Family, most, basisOf(c.Where, c.Confidence, c.Standing(l))))
 	}
-	if least, ok := c.AtLeast(l); ok {
-		cell := open(w, s.from, fmt.Sprintf("not known for %s: sources differ, at least %s", c.Family, amount(int64(least)*scale, unit)))
-		cell.Least = maybe.Just(int64(least) * scale)
+	if n, ok := c.AtLeast(l); ok {
+		least := Amount{int64(n) * unit.n, unit.unit}
+		cell := open(w, s.from, fmt.Sprintf("not known for %s: sources differ, at least %v", c.Family, least))
+		cell.Least = maybe.Just(least)
 		return cell
 	}
 	return open(w, s.from, "not known for "+c.Family)
@@ -70,34 +71,16 @@ func basisOf(where string, confidence catalogue.Confidence, standing fact.Standi
 	return " (catalogue)"
 }
 
-// amount writes a figure in its unit for reading.
-func amount(v int64, unit string) string {
-	switch unit {
-	case "MiB":
-		return (jedec.Capacity(v) * jedec.MiB).String()
-	case "Mbit":
-		if v%1024 == 0 {
-			return fmt.Sprintf("%d Gbit", v/1024)
-		}
-		return fmt.Sprintf("%d Mbit", v)
-	case "":
-		return strconv.FormatInt(v, 10)
-	}
-	return fmt.Sprintf("%d %s", v, unit)
-}
-
-func mib(c jedec.Capacity) int64 { return int64(c.MiB()) }
-
 func (s subject) capacity() []Ceiling {
 	row := s.stated(Capacity, machine.Whole, machine.ByFirmware, Firmware)
 	if len(row) == 0 {
 		row = append(row, open(Capacity, Firmware, "firmware states no maximum"))
 	}
-	row = append(row, s.byController(Capacity, catalogue.Most, "MiB", 1024, func(c catalogue.Controller) maybe.Value[int64] { return maybe.Map(c.Most, mib) }))
-	row = append(row, s.byBoard(Capacity, "MiB", func(b catalogue.Board) maybe.Value[int64] { return maybe.Map(b.Most, mib) })...)
+	row = append(row, s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) }))
+	row = append(row, s.byBoard(Capacity, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.Most, Bytes) })...)
 	row = append(row, s.stated(Capacity, machine.Whole, machine.ByTechnician, Technician)...)
 	if have, ok := s.m.Totals.Installed.Get(); ok && s.m.Totals.Installed.Standing() == fact.Settled {
-		contradict(row, mib(have), "MiB")
+		contradict(row, Bytes(have))
 	}
 	return row
 }
@@ -108,9 +91,9 @@ func (s subject) stated(w What, of machine.StatedOf, by machine.StatedBy, as Sou
 		if x.Of != of || x.By != by {
 			continue
 		}
-		most := mib(x.Capacity)
+		most := Bytes(x.Capacity)
 		if of == machine.TopRate {
-			most = int64(x.Rate)
+			most = Speed(x.Rate)
 		}
 		c := atMost(w, as, most, x.Standing, x.Source+": "+x.Says)
 		if x.Standing == fact.Unknown {
@@ -122,13 +105,13 @@ func (s subject) stated(w What, of machine.StatedOf, by machine.StatedBy, as Sou
 }
 
 // byBoard makes the cell of the board's entry.
-func (s subject) byBoard(w What, unit string, figure func(catalogue.Board) maybe.Value[int64]) []Ceiling {
+func (s subject) byBoard(w What, figure func(catalogue.Board) maybe.Value[Amount]) []Ceiling {
 	b, ok := s.board.Get()
 	if !ok {
 		return []Ceiling{open(w, Board, "no entry for this board")}
 	}
 	if most, ok := figure(b).Get(); ok {
-		return []Ceiling{atMost(w, Board, most, boardStanding(b), fmt.Sprintf("%s: up to %s (%s)", b.Names[0], amount(most, unit), b.Where))}
+		return []Ceiling{atMost(w, Board, most, boardStanding(b), fmt.Sprintf("%s: up to %v (%s)", b.Names[0], most, b.Where))}
 	}
 	return []Ceiling{open(w, Board, "the board's entry does not say")}
 }
@@ -142,11 +125,11 @@ func boardStanding(b catalogue.Board) fact.Standing {
 
 // contradict turns upper bounds below what is fitted and working into
 // contradicted ones.
-func contradict(row []Ceiling, fitted int64, unit string) {
+func contradict(row []Ceiling, fitted Amount) {
 	for i := range row {
-		if most, ok := row[i].Most.Get(); ok && most < fitted && row[i].Standing >= fact.Leaning {
+		if most, ok := row[i].Most.Get(); ok && fitted.Exceeds(most) && row[i].Standing >= fact.Leaning {
 			row[i].Standing = fact.Disputed
-			row[i].Says += fmt.Sprintf("; contradicted: %s are fitted", amount(fitted, unit))
+			row[i].Says += fmt.Sprintf("; contradicted: %v are fitted", fitted)
 		}
 	}
 }
@@ -161,7 +144,7 @@ func (s subject) system() []Ceiling {
 	if len(s.systems) == 0 {
 		return []Ceiling{open(OSCapacity, System, name+" is not in the catalogue")}
 	}
-	least, most, unlimited := int64(0), int64(0), false
+	least, most, unlimited := jedec.Capacity(0), jedec.Capacity(0), false
 	standing := fact.Settled
 	for _, x := range s.systems {
 		if x.Confidence != catalogue.High {
@@ -172,24 +155,24 @@ func (s subject) system() []Ceiling {
 			unlimited = true
 			continue
 		}
-		if least == 0 || mib(size) < least {
-			least = mib(size)
+		if least == 0 || size < least {
+			least = size
 		}
-		most = max(most, mib(size))
+		most = max(most, size)
 	}
 	switch {
 	case unlimited && least == 0:
 		return []Ceiling{{What: OSCapacity, Source: System, Standing: standing, Says: name + " has no limit that matters"}}
 	case unlimited || least != most:
-		cell := open(OSCapacity, System, fmt.Sprintf("%s: editions and widths differ, at least %s", name, amount(least, "MiB")))
-		cell.Least = maybe.Just(least)
+		cell := open(OSCapacity, System, fmt.Sprintf("%s: editions and widths differ, at least %v", name, least))
+		cell.Least = maybe.Just(Bytes(least))
 		return []Ceiling{cell}
 	}
-	says := fmt.Sprintf("%s uses up to %s", name, amount(least, "MiB"))
-	if s.systems[0].Bits == 32 && least <= 4096 {
+	says := fmt.Sprintf("%s uses up to %v", name, least)
+	if s.systems[0].Bits == 32 && least <= 4*jedec.GiB {
 		says += ", and sees 3 to 3.5 GB of it"
 	}
-	return []Ceiling{atMost(OSCapacity, System, least, standing, says)}
+	return []Ceiling{atMost(OSCapacity, System, Bytes(least), standing, says)}
 }
 
 func (s subject) perSlot() []Ceiling {
@@ -201,20 +184,23 @@ func (s subject) perSlot() []Ceiling {
 	var row []Ceiling
 	if sizes := jedec.ModuleSizes(g); len(sizes) > 0 {
 		largest := sizes[len(sizes)-1]
-		row = append(row, atMost(PerSlot, Standard, mib(largest), fact.Settled, fmt.Sprintf("the largest unbuffered %v module is %v", g, largest)))
+		row = append(row, atMost(PerSlot, Standard, Bytes(largest), fact.Settled, fmt.Sprintf("the largest unbuffered %v module is %v", g, largest)))
 	}
 	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByFirmware, Firmware)...)
-	cell := s.byController(Density, catalogue.Density, "Mbit", 1024, densityOf)
+	cell := s.byController(Density, catalogue.Density, Dies(1024), densityOf)
 	cell.What = PerSlot
-	if mbit, ok := cell.Most.Get(); ok {
-		largest := g.Largest(form, jedec.Unbuffered, int(mbit))
-		cell.Most = maybe.If(mib(largest), largest > 0)
-		cell.Says = fmt.Sprintf("two ranks of x8 chips of %s make %v; %s", amount(mbit, "Mbit"), largest, cell.Says)
+	if die, ok := cell.Most.Get(); ok {
+		largest := g.Largest(form, jedec.Unbuffered, die.Int())
+		cell.Most = maybe.If(Bytes(largest), largest > 0)
+		cell.Says = fmt.Sprintf("two ranks of x8 chips of %v make %v; %s", die, largest, cell.Says)
+	}
+	if die, ok := cell.Least.Get(); ok {
+		cell.Least = maybe.Just(Bytes(g.Largest(form, jedec.Unbuffered, die.Int())))
 	}
 	row = append(row, cell)
-	row = append(row, s.byBoard(PerSlot, "MiB", func(b catalogue.Board) maybe.Value[int64] { return maybe.Map(b.PerSlot, mib) })...)
+	row = append(row, s.byBoard(PerSlot, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.PerSlot, Bytes) })...)
 	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByTechnician, Technician)...)
-	contradict(row, mib(s.largestFitted()), "MiB")
+	contradict(row, Bytes(s.largestFitted()))
 	return row
 }
 
@@ -228,21 +214,18 @@ func (s subject) largestFitted() (largest jedec.Capacity) {
 	return largest
 }
 
-func densityOf(c catalogue.Controller) maybe.Value[int64] {
-	return maybe.Map(c.DensityMbit, func(mbit int) int64 { return int64(mbit) })
-}
+func densityOf(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.DensityMbit, Dies) }
 
 func (s subject) density() []Ceiling {
 	var row []Ceiling
 	if g, ok := s.generation.Get(); ok {
 		if d := g.Trait().Densities; len(d) > 0 {
-			row = append(row, atMost(Density, Standard, int64(d[len(d)-1]), fact.Settled, fmt.Sprintf("the densest %v die is %s", g, amount(int64(d[len(d)-1]), "Mbit"))))
+			densest := Dies(d[len(d)-1])
+			row = append(row, atMost(Density, Standard, densest, fact.Settled, fmt.Sprintf("the densest %v die is %v", g, densest)))
 		}
 	}
-	row = append(row, s.byController(Density, catalogue.Density, "Mbit", 1024, densityOf))
-	return append(row, s.byBoard(Density, "Mbit", func(b catalogue.Board) maybe.Value[int64] {
-		return maybe.Map(b.DensityMbit, func(mbit int) int64 { return int64(mbit) })
-	})...)
+	row = append(row, s.byController(Density, catalogue.Density, Dies(1024), densityOf))
+	return append(row, s.byBoard(Density, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.DensityMbit, Dies) })...)
 }
 
 // unbufferedRanks is the most ranks of an unbuffered module by the generations'
@@ -253,7 +236,7 @@ func (s subject) ranks() []Ceiling {
 	if !s.generation.Known() {
 		return []Ceiling{open(Ranks, Standard, "the generation is not known")}
 	}
-	return []Ceiling{atMost(Ranks, Standard, unbufferedRanks, fact.Settled, "an unbuffered module has one rank or two")}
+	return []Ceiling{atMost(Ranks, Standard, Number(unbufferedRanks), fact.Settled, "an unbuffered module has one rank or two")}
 }
 
 func (s subject) generations() []Ceiling {
@@ -284,10 +267,20 @@ func (s subject) generations() []Ceiling {
 	return row
 }
 
-// chipset is the chipset where there is one for certain.
-func (s subject) chipset() (catalogue.Chipset, bool) {
-	if len(s.chipsets) != 1 {
-		return catalogue.Chipset{}, false
+// chipset is the chipset, or what all have in common that its id may stand for.
+func (s subject) chipset() (c catalogue.Chipset, known bool) {
+	var names []string
+	for i, x := range s.chipsets {
+		names = append(names, x.Name)
+		if i == 0 {
+			c = x
+		} else {
+			c = c.InCommon(x)
+		}
 	}
-	return s.chipsets[0], true
+	if n := len(names); n > 3 {
+		names = append(names[:2], fmt.Sprintf("one of %d others with its id", n-2))
+	}
+	c.Name = strings.Join(names, " or ")
+	return c, len(names) > 0
 }

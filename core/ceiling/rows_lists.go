@@ -11,6 +11,8 @@ import (
 	"epitome/core/maybe"
 )
 
+// widths: x8 is what every controller takes and every shop sells; of x4 and x16 each
+// is said as far as it is known.
 func (s subject) widths() []Ceiling {
 	c, ok := s.controller.Get()
 	if !ok {
@@ -18,32 +20,47 @@ func (s subject) widths() []Ceiling {
 	}
 	x4, known4 := c.X4.Get()
 	x16, known16 := c.X16.Get()
-	if !known4 || !known16 {
+	if !known4 && !known16 {
 		return []Ceiling{open(Width, s.from, "whether "+c.Family+" takes modules of x4 and x16 chips is not known; x8 is what every module market sells")}
 	}
-	allowed := []string{"x8"}
-	if x4 {
-		allowed = append([]string{"x4"}, allowed...)
+	var set Set
+	standing := fact.Settled
+	for _, x := range []struct {
+		word         string
+		takes, known bool
+		limit        catalogue.Limit
+	}{{"x4", x4, known4, catalogue.X4}, {"x8", true, true, ""}, {"x16", x16, known16, catalogue.X16}} {
+		if !x.known {
+			set.Open = append(set.Open, x.word)
+			continue
+		}
+		if x.takes {
+			set.Words = append(set.Words, x.word)
+		}
+		if x.limit != "" {
+			standing = min(standing, c.Standing(x.limit))
+		}
 	}
-	if x16 {
-		allowed = append(allowed, "x16")
+	says := fmt.Sprintf("%s takes unbuffered modules of %v chips", c.Family, set)
+	if len(set.Open) > 0 {
+		says += "; of " + strings.Join(set.Open, ", ") + " it is not known"
 	}
-	standing := min(c.Standing(catalogue.X4), c.Standing(catalogue.X16))
-	return []Ceiling{among(Width, s.from, allowed, standing, fmt.Sprintf("%s takes unbuffered modules of %s chips%s", c.Family, strings.Join(allowed, ", "), basisOf(c.Where, c.Confidence, standing)))}
+	return []Ceiling{{What: Width, Source: s.from, Allowed: maybe.Just(set), Standing: standing, Says: says + basisOf(c.Where, c.Confidence, standing)}}
 }
 
-func volts(list []int) (out []string) {
-	for _, mv := range list {
-		out = append(out, jedec.Volts(mv))
+// supplied makes the cell of whoever states supplies.
+func supplied(by Source, milliVolts []int, standing fact.Standing, says string) Ceiling {
+	set := Set{Supplies: jedec.SuppliesOf(milliVolts...)}
+	for _, mv := range milliVolts {
+		set.Words = append(set.Words, jedec.Volts(mv))
 	}
-	return out
+	return Ceiling{What: Volts, Source: by, Allowed: maybe.Just(set), Standing: standing, Says: fmt.Sprintf(says, strings.Join(set.Words, " and "))}
 }
 
 func (s subject) volts() []Ceiling {
 	var row []Ceiling
 	if g, ok := s.generation.Get(); ok && len(g.Trait().MilliVolts) > 0 {
-		list := g.Trait().MilliVolts
-		row = append(row, among(Volts, Standard, volts(list), fact.Settled, fmt.Sprintf("%v runs at %s", g, strings.Join(volts(list), " or "))))
+		row = append(row, supplied(Standard, g.Trait().MilliVolts, fact.Settled, g.String()+" runs at %s"))
 	}
 	c, ok := s.controller.Get()
 	switch {
@@ -53,10 +70,10 @@ func (s subject) volts() []Ceiling {
 		row = append(row, open(Volts, s.from, "not known for "+c.Family))
 	default:
 		standing := c.Standing(catalogue.Volts)
-		row = append(row, among(Volts, s.from, volts(c.MilliVolts), standing, fmt.Sprintf("%s takes modules for %s%s", c.Family, strings.Join(volts(c.MilliVolts), " and "), basisOf(c.Where, c.Confidence, standing))))
+		row = append(row, supplied(s.from, c.MilliVolts, standing, c.Family+" takes modules for %s"+basisOf(c.Where, c.Confidence, standing)))
 	}
 	if b, ok := s.board.Get(); ok && len(b.MilliVolts) > 0 {
-		row = append(row, among(Volts, Board, volts(b.MilliVolts), boardStanding(b), b.Names[0]+" supplies "+strings.Join(volts(b.MilliVolts), " and ")))
+		row = append(row, supplied(Board, b.MilliVolts, boardStanding(b), b.Names[0]+" supplies %s"))
 	}
 	return row
 }
@@ -141,18 +158,16 @@ func (l Limits) ECCWaitsFor() (waits []string) {
 func (s subject) slots() []Ceiling {
 	var row []Ceiling
 	if !s.generation.Or(0).LowPower() {
-		row = append(row, s.byController(DIMMs, catalogue.Slots, "", 1, func(c catalogue.Controller) maybe.Value[int64] {
-			return maybe.Map(c.DIMMs, func(n int) int64 { return int64(n) })
-		}))
+		row = append(row, s.byController(DIMMs, catalogue.Slots, Number(1), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.DIMMs, Number) }))
 	}
 	if x, ok := s.chipset(); ok && s.from != Chipset {
 		if n, ok := x.DIMMs.Get(); ok {
-			row = append(row, atMost(DIMMs, Chipset, int64(n), x.Standing(catalogue.Slots), fmt.Sprintf("%s: at most %d a channel", x.Name, n)))
+			row = append(row, atMost(DIMMs, Chipset, Number(n), x.Standing(catalogue.Slots), fmt.Sprintf("%s: at most %d a channel", x.Name, n)))
 		}
 	}
 	if n, ok := s.slotsOfAChannel().Get(); ok && s.m.Totals.Sockets.Known() {
 		total, _ := s.sockets()
-		return append(row, atMost(DIMMs, Board, int64(n), s.m.Totals.Sockets.Standing(), fmt.Sprintf("sockets on the board: %d, at most %d on a channel", total, n)))
+		return append(row, atMost(DIMMs, Board, Number(n), s.m.Totals.Sockets.Standing(), fmt.Sprintf("sockets on the board: %d, at most %d on a channel", total, n)))
 	}
 	return append(row, open(DIMMs, Board, "how many sockets there are is not settled"))
 }

@@ -55,23 +55,14 @@ func study(m machine.Machine, k catalogue.Catalogue) subject {
 func (s *subject) recognise(k catalogue.Catalogue) {
 	p := catalogue.ProcessorOf(s.m)
 	s.controllers = k.Controllers(p)
-	for _, id := range s.m.PCI {
-		for _, c := range k.Chipsets(id) {
-			if !slices.ContainsFunc(s.chipsets, func(x catalogue.Chipset) bool { return x.ID == c.ID }) {
-				s.chipsets = append(s.chipsets, c)
-			}
-		}
+	s.chipsets = chipsetsOf(s.m, k)
+	if len(s.controllers) == 0 {
+		s.numbered = k.Numbered(p)
 	}
-	if len(s.chipsets) == 0 {
-		if c, ok := k.ChipsetNamed(s.m.Chipset.Or("")); ok {
-			s.chipsets = append(s.chipsets, c)
-		}
-	}
-	if len(s.controllers) > 0 {
+	if len(s.controllers)+len(s.numbered) > 0 {
+		// It has a controller of its own, so a northbridge's limits are not its.
+		s.chipsets = slices.DeleteFunc(s.chipsets, func(c catalogue.Chipset) bool { return len(c.Controllers()) > 0 })
 		return
-	}
-	if s.numbered = k.Numbered(p); len(s.numbered) > 0 {
-		return // it has a controller of its own, so a northbridge's limits are not its
 	}
 	var shared [][]catalogue.Controller
 	for _, c := range s.chipsets {
@@ -82,6 +73,22 @@ func (s *subject) recognise(k catalogue.Catalogue) {
 	if len(shared) > 0 {
 		s.controllers, s.from = inCommon(shared), Chipset
 	}
+}
+
+// chipsetsOf are the chipsets that the machine may have: the one that is known by
+// its name, else those that its ids stand for.
+func chipsetsOf(m machine.Machine, k catalogue.Catalogue) (found []catalogue.Chipset) {
+	if c, ok := k.ChipsetNamed(m.Chipset.Or("")); ok {
+		return []catalogue.Chipset{c}
+	}
+	for _, id := range m.PCI {
+		for _, c := range k.Chipsets(id) {
+			if !slices.ContainsFunc(found, func(x catalogue.Chipset) bool { return x.ID == c.ID && x.Name == c.Name }) {
+				found = append(found, c)
+			}
+		}
+	}
+	return found
 }
 
 // inCommon keeps what every northbridge with the same id has in common: each

@@ -178,7 +178,7 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 func systemFull(m machine.Machine, l ceiling.Limits) (says string, full bool) {
 	have := m.Totals.Installed
 	for _, c := range l.On(ceiling.OSCapacity) {
-		if uses, ok := c.Most.Get(); ok && c.Standing == fact.Settled && have.Standing() >= fact.Leaning && uses <= int64(have.Or(0)/jedec.MiB) {
+		if uses, ok := c.Most.Get(); ok && c.Standing == fact.Settled && have.Known() && uses.Capacity() <= have.Or(0) {
 			return fmt.Sprintf("%s; %v are fitted, and more does nothing until a system that uses more is installed", c.Says, have.Or(0)), true
 		}
 	}
@@ -211,7 +211,7 @@ func (s *search) below(r Result) (Result, error) {
 
 // blocked names the ceiling that stands in the way.
 func (s *search) blocked(want jedec.Capacity) string {
-	if b, ok := s.limits.Bound(ceiling.Capacity); ok && int64(want.MiB()) > b.Most {
+	if b, ok := s.limits.Bound(ceiling.Capacity); ok && want > b.Most.Capacity() {
 		c := b.By
 		return fmt.Sprintf("%v are asked for; %s", want, c.Says)
 	}

@@ -1,6 +1,7 @@
 package trial
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -224,33 +225,47 @@ func (s *scene) given(w *rule.World) (v jedec.Supplies, says string) {
 
 // A bound is an upper bound in one world.
 type bound struct {
-	most         int64
+	most         ceiling.Amount
+	none         bool // nothing limits it
 	says, source string
-	text         string // the amount in words
+	words        string // the amount in words where it is not just that
 }
 
-func (b bound) String() string { return b.text }
+func (b bound) String() string {
+	switch {
+	case b.none:
+		return "no limit"
+	case b.words != "":
+		return b.words
+	}
+	return b.most.String()
+}
 
-// unbounded is beyond every figure of this trade.
-const unbounded = int64(1) << 60
+// compare orders bounds, the smaller first.
+func (b bound) compare(c bound) int {
+	if b.none || c.none {
+		return cmp.Compare(map[bool]int{true: 1}[b.none], map[bool]int{true: 1}[c.none])
+	}
+	return b.most.Compare(c.most)
+}
 
 // A floor is what a machine takes whatever a row of bounds says: shown by what
 // runs there, and inferred where the row says nothing.
 type floor struct {
-	shown, inferred int64
+	shown, inferred ceiling.Amount
 }
 
 // most is what a row of upper bounds may come to.
-func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, look string, text func(int64) string) rule.Possible[bound] {
+func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, look string) rule.Possible[bound] {
 	p := rule.Possible[bound]{Key: key, Fact: what, Look: look}
-	top := bound{most: unbounded, text: "no limit"}
+	top := bound{none: true}
 	var firm, soft []bound
 	byHand := false // a manual's figure is firm for the board, and firmware's gives way to it
 	for _, c := range row {
 		byHand = byHand || c.Source == ceiling.Technician && c.Standing == fact.Settled && c.Most.Known()
 	}
 	least, infers := proved.shown, "witness"
-	if proved.inferred > least {
+	if proved.inferred.Exceeds(least) {
 		least, infers = proved.inferred, "population"
 	}
 	contradicted := ""
@@ -258,10 +273,13 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 	answered := false
 	for _, c := range row {
 		n, stated := c.Most.Get()
-		b := bound{most: max(n, proved.shown), says: c.Says, source: string(c.Source), text: text(n)}
+		b := bound{most: n, says: c.Says, source: string(c.Source)}
+		if proved.shown.Exceeds(n) {
+			b.most = proved.shown
+		}
 		switch {
 		case c.Source == ceiling.Standard && stated:
-			top = bound{most: n, says: c.Says, source: string(c.Source), text: text(n)}
+			top = bound{most: n, says: c.Says, source: string(c.Source)}
 		case !stated || !c.Holds():
 			if c.Source != ceiling.Board && c.Source != ceiling.Firmware && c.Source != ceiling.Technician && c.Source != ceiling.System && openSays == "nobody states a limit" {
 				openSays = c.Says
@@ -269,7 +287,7 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 			if c.Standing == fact.Disputed && stated && c.Source != ceiling.Firmware {
 				contradicted = c.Says
 			}
-			if n, ok := c.Least.Get(); ok && n > least {
+			if n, ok := c.Least.Get(); ok && n.Exceeds(least) {
 				least, infers = n, "candidates"
 			}
 		case c.Standing == fact.Settled:
@@ -281,19 +299,16 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 			soft = append(soft, b)
 		}
 	}
-	smallest := func(list []bound) bound {
-		return slices.MinFunc(list, func(a, b bound) int { return int(min(max(a.most-b.most, -1), 1)) })
-	}
 	if len(firm) > 0 {
-		top = smallest(append(firm, top))
+		top = slices.MinFunc(append(firm, top), bound.compare)
 	}
-	soft = slices.DeleteFunc(soft, func(b bound) bool { return b.most >= top.most })
-	slices.SortStableFunc(soft, func(a, b bound) int { return int(min(max(a.most-b.most, -1), 1)) })
-	atLeast := bound{most: least, says: openSays, text: "at least " + text(least)}
+	soft = slices.DeleteFunc(soft, func(b bound) bool { return b.compare(top) >= 0 })
+	slices.SortStableFunc(soft, bound.compare)
+	atLeast := bound{most: least, says: openSays, words: "at least " + least.String()}
 	switch {
 	case contradicted != "":
 		// A limit that what is fitted breaks: the true one lies above, and is not known.
-		p.Values = []bound{{most: proved.shown, says: contradicted + ", so the true limit is not known", text: "no more than is fitted"}, top}
+		p.Values = []bound{{most: proved.shown, says: contradicted + ", so the true limit is not known", words: "no more than is fitted"}, top}
 	case len(firm) > 0 && len(soft) == 0:
 		p.Values = []bound{top}
 	case len(firm) > 0:
@@ -314,71 +329,63 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 
 // proved figures.
 
-// shownSize is the largest module that a socket holds for certain, in MiB.
-func (t *setting) shownSize() (most int64) {
+// shownSize is the largest module that a socket holds for certain.
+func (t *setting) shownSize() (most jedec.Capacity) {
 	for _, p := range t.m.Places {
-		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Capacity.Standing() >= fact.Leaning {
-			most = max(most, int64(p.Module.Capacity.Or(0).MiB()))
+		if p.Module != nil && p.Attach.Or("") == machine.Socket {
+			most = max(most, p.Module.Capacity.Or(0))
 		}
 	}
 	return most
 }
 
-// shownTotal is what is fitted for certain, in MiB.
-func (t *setting) shownTotal() int64 {
-	if f := t.m.Totals.Installed; f.Standing() >= fact.Leaning {
-		return int64(f.Or(0).MiB())
-	}
-	return 0
-}
-
 // published is the largest module that a maximum of the whole comes to when all
-// sockets are filled alike, in MiB; 0 where either is not known.
-func (t *setting) published() int64 {
+// sockets are filled alike; 0 where either is not known.
+func (t *setting) published() (best jedec.Capacity) {
 	sockets, ok := t.m.Totals.Sockets.Get()
 	b, limited := t.limits.Bound(ceiling.Capacity)
 	if !ok || !limited || sockets == 0 {
 		return 0
 	}
-	each := b.Most - int64(t.m.Totals.Soldered.Or(0).MiB())
-	each /= int64(sockets)
-	g := t.limits.Generation.Or(0)
-	best := int64(0)
-	for _, size := range jedec.ModuleSizes(g) {
-		if int64(size.MiB()) <= each {
-			best = max(best, int64(size.MiB()))
+	soldered := t.m.Totals.Soldered.Or(0)
+	for _, size := range jedec.ModuleSizes(t.limits.Generation.Or(0)) {
+		if size*jedec.Capacity(sockets)+soldered <= b.Most.Capacity() {
+			best = max(best, size)
 		}
 	}
 	return best
 }
 
-// provedSize is the largest module that the machine takes, in MiB.
-func (t *setting) provedSize() floor { return floor{t.shownSize(), t.published()} }
+// provedSize is the largest module that the machine takes.
+func (t *setting) provedSize() floor {
+	return floor{ceiling.Bytes(t.shownSize()), ceiling.Bytes(t.published())}
+}
 
-// provedDie is the densest die that the machine addresses, Mbit: shown by the
+// provedDie is the densest die that the machine addresses: shown by the
 // dies of what runs there, inferred from the ordinary module of the size that its
 // maximum comes to. Two ranks of eight x8 chips make a size of the smallest dies
 // there can be.
-func (t *setting) provedDie() (f floor) {
+func (t *setting) provedDie() floor {
 	g := t.limits.Generation.Or(0)
-	of := func(mib int64) int64 {
-		if mbit := mib / 2; slices.Contains(g.Trait().Densities, int(mbit)) {
+	of := func(size jedec.Capacity, ranks int) int {
+		if mbit := int(size/jedec.MiB) / ranks; slices.Contains(g.Trait().Densities, mbit) {
 			return mbit
 		}
 		return 0
 	}
-	f.inferred = of(t.published())
+	shown := 0
 	for _, seat := range Fitted(t.m) {
 		if seat.Soldered {
 			continue
 		}
-		st := seat.Stick
-		f.shown = max(f.shown, int64(st.Density.Or(0)), of(int64(st.Capacity.Or(0).MiB())))
+		st := &seat.Stick
+		size := st.Capacity.Or(0)
+		shown = max(shown, st.Density.Or(0), of(size, 2))
 		if r, known := st.Ranks.Get(); known && r == 1 && st.Width.Or(8) == 8 {
-			f.shown = max(f.shown, 2*of(int64(st.Capacity.Or(0).MiB())))
+			shown = max(shown, of(size, 1))
 		}
 	}
-	return f
+	return floor{ceiling.Dies(shown), ceiling.Dies(of(t.published(), 2))}
 }
 
 // witnessKind reports whether a module of a kind runs in a socket there.
@@ -428,9 +435,9 @@ func (t *setting) kinds(w *rule.World) kindList {
 			continue
 		}
 		if !stated {
-			list, stated = kindList{kinds: slices.Clone(allowed), says: c.Says}, true
+			list, stated = kindList{kinds: slices.Clone(allowed.Words), says: c.Says}, true
 		} else {
-			list.kinds = slices.DeleteFunc(list.kinds, func(k string) bool { return !slices.Contains(allowed, k) })
+			list.kinds = slices.DeleteFunc(list.kinds, func(k string) bool { return !slices.Contains(allowed.Words, k) })
 			list.says += "; " + c.Says
 		}
 		standing = min(standing, c.Standing)

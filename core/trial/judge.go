@@ -75,8 +75,8 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 	j.twins = d.twins
 	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, rates: j.byDealer, dealt: make([][]int, len(j.bays))}
 	for _, c := range l.On(ceiling.DIMMs) {
-		if n, ok := c.Most.Get(); ok && c.Standing == fact.Settled && c.Source != ceiling.Board && (j.limit == 0 || int(n) < j.limit) {
-			j.limit = int(n)
+		if n, ok := c.Most.Get(); ok && c.Standing == fact.Settled && c.Source != ceiling.Board && (j.limit == 0 || n.Int() < j.limit) {
+			j.limit = n.Int()
 		}
 	}
 	return j

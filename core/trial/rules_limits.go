@@ -2,7 +2,6 @@ package trial
 
 import (
 	"fmt"
-	"slices"
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
@@ -10,16 +9,13 @@ import (
 )
 
 // within holds a figure against the bound that the machine has in this world.
-func within(w *rule.World, p rule.Possible[bound], want int64, what string) rule.Said {
+func within(w *rule.World, p rule.Possible[bound], want ceiling.Amount, what string) rule.Said {
 	// What every value allows need not be asked, nor what none does.
-	if b := rule.Choose(w, p); want > b.most {
+	if b := rule.Choose(w, p); !b.none && want.Exceeds(b.most) {
 		return refused(what+"; "+b.says, b.source)
 	}
 	return ok()
 }
-
-func mibText(n int64) string  { return (jedec.Capacity(n) * jedec.MiB).String() }
-func mbitText(n int64) string { return gbit(int(n)) + " dies" }
 
 func density(w *rule.World, s *scene, i int) rule.Said {
 	row := s.rowFor(s.in.limits.On(ceiling.Density), s.seats[i])
@@ -30,15 +26,8 @@ func density(w *rule.World, s *scene, i int) rule.Said {
 		}
 		return ok()
 	}
-	p := s.in.most("largest die", row, s.in.provedDie(), "the largest die", "look it up in the processor's data sheet", mbitText)
-	return within(w, p, int64(l.mbit), "dies of "+gbit(l.mbit))
-}
-
-func gbit(mbit int) string {
-	if mbit%1024 == 0 {
-		return fmt.Sprintf("%d Gbit", mbit/1024)
-	}
-	return fmt.Sprintf("%d Mbit", mbit)
+	p := s.in.most("largest die", row, s.in.provedDie(), "the largest die", "look it up in the processor's data sheet")
+	return within(w, p, ceiling.Dies(l.mbit), "dies of "+jedec.DieSize(l.mbit))
 }
 
 func chipWidth(w *rule.World, s *scene, i int) rule.Said {
@@ -59,10 +48,14 @@ func (t *setting) widths(w *rule.World, width int) (takes bool, says string) {
 	says = "whether the controller takes them is not known"
 	for _, c := range t.limits.On(ceiling.Width) {
 		allowed, stated := c.Allowed.Get()
-		if !stated || !c.Holds() || slices.Contains(allowed, word+"?") {
+		if !stated || !c.Holds() {
 			continue
 		}
-		takes, says = slices.Contains(allowed, word), c.Says
+		var known bool
+		if takes, known = allowed.Takes(word); !known {
+			continue
+		}
+		says = c.Says
 		if c.Standing == settled {
 			return takes, says
 		}
@@ -76,8 +69,8 @@ func ranks(w *rule.World, s *scene, i int) rule.Said {
 	if s.registered(w, i) || n <= 2 {
 		return ok() // an unbuffered module has one rank or two by its standard
 	}
-	p := s.in.most("ranks of a module", s.in.limits.On(ceiling.Ranks), floor{}, "how many ranks a slot selects", "the board's manual", func(n int64) string { return fmt.Sprintf("%d ranks", n) })
-	return within(w, p, int64(n), fmt.Sprintf("%d ranks", n))
+	p := s.in.most("ranks of a module", s.in.limits.On(ceiling.Ranks), floor{}, "how many ranks a slot selects", "the board's manual")
+	return within(w, p, ceiling.Number(n), fmt.Sprintf("%d ranks", n))
 }
 
 // die24 is the density that first made sizes between the powers of two.
@@ -88,8 +81,8 @@ func oddSize(w *rule.World, s *scene, i int) rule.Said {
 	if !sized || size&(size-1) == 0 {
 		return ok()
 	}
-	p := s.in.most("largest die", s.in.limits.On(ceiling.Density), floor{}, "whether firmware knows 24 Gbit dies", "the board's list of modules", mbitText)
-	said := within(w, p, die24, fmt.Sprintf("%v needs 24 Gbit dies", size))
+	p := s.in.most("largest die", s.in.limits.On(ceiling.Density), floor{}, "whether firmware knows 24 Gbit dies", "the board's list of modules")
+	said := within(w, p, ceiling.Dies(die24), fmt.Sprintf("%v needs 24 Gbit dies", size))
 	if said.Outcome == rule.OK {
 		said.Says = fmt.Sprintf("%v: the controller knows 24 Gbit dies; update the firmware first", size)
 	}
@@ -102,7 +95,7 @@ func clockDriver(w *rule.World, s *scene, i int) rule.Said {
 	}
 	for _, c := range s.in.limits.On(ceiling.Clocked) {
 		if list, stated := c.Allowed.Get(); stated && c.Holds() && c.Standing == settled {
-			if len(list) == 0 {
+			if len(list.Words) == 0 {
 				return refused("carries a clock driver; "+c.Says, string(c.Source))
 			}
 			return rule.Said{Outcome: rule.OK, Says: c.Says}
@@ -127,8 +120,8 @@ func perSlot(w *rule.World, s *scene, i int) rule.Said {
 		return refused(fmt.Sprintf("the board's entry allows %v in %s", most, seat.Place), "board")
 	}
 	row := s.rowFor(s.in.limits.On(ceiling.PerSlot), seat)
-	p := s.in.most("largest module", row, s.in.provedSize(), "the largest module of a slot", "the processor's data sheet, or the board's manual", mibText)
-	return within(w, p, int64(size.MiB()), size.String())
+	p := s.in.most("largest module", row, s.in.provedSize(), "the largest module of a slot", "the processor's data sheet, or the board's manual")
+	return within(w, p, ceiling.Bytes(size), size.String())
 }
 
 // rowFor keeps the ceilings that speak of a module. What standard and
@@ -158,7 +151,7 @@ func (s *scene) sum() (sum jedec.Capacity, known bool) {
 
 // mostTotal is the bound on the whole.
 func (t *setting) mostTotal() rule.Possible[bound] {
-	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: t.shownTotal()}, "the machine's maximum", "the processor's data sheet, or the board's manual", mibText)
+	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))}, "the machine's maximum", "the processor's data sheet, or the board's manual")
 }
 
 func total(w *rule.World, s *scene) (rule.Said, bool) {
@@ -169,7 +162,7 @@ func total(w *rule.World, s *scene) (rule.Said, bool) {
 		}
 		return ok(), true
 	}
-	said := within(w, s.in.mostTotal(), int64(sum.MiB()), fmt.Sprintf("%v in all", sum))
+	said := within(w, s.in.mostTotal(), ceiling.Bytes(sum), fmt.Sprintf("%v in all", sum))
 	if said.Outcome == rule.OK {
 		said.Says = fmt.Sprintf("%v in all is within every ceiling", sum)
 	}
@@ -187,7 +180,7 @@ func systemLimit(w *rule.World, s *scene) (rule.Said, bool) {
 			// Which edition it is costs no start: at worst it leaves a part unused. Where
 			// some editions of the name use less, that is said.
 			least, some := c.Least.Get()
-			if some && int64(sum.MiB()) <= least {
+			if some && sum <= least.Capacity() {
 				return ok(), true
 			}
 			if rule.Choose(w, yesNo("system", "edition and width of the operating system", "look at its own settings", true, !some, "")) {
@@ -195,8 +188,8 @@ func systemLimit(w *rule.World, s *scene) (rule.Said, bool) {
 			}
 			return rule.Said{Outcome: rule.Reduced, Says: c.Says, Source: "os"}, true
 		}
-		if limited && int64(sum.MiB()) > most {
-			return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("of %v the system uses %v: %s", sum, jedec.Capacity(most)*jedec.MiB, c.Says), Source: "os"}, true
+		if limited && sum > most.Capacity() {
+			return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("of %v the system uses %v: %s", sum, most, c.Says), Source: "os"}, true
 		}
 	}
 	return rule.Said{Outcome: rule.OK, Says: "the system uses all of it"}, true

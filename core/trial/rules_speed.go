@@ -27,7 +27,7 @@ func channelSlots(w *rule.World, s *scene) (rule.Said, bool) {
 		most = max(most, len(g))
 	}
 	for _, c := range s.in.limits.On(ceiling.DIMMs) {
-		if n, stated := c.Most.Get(); stated && c.Standing == settled && int64(most) > n && c.Source != ceiling.Board {
+		if n, stated := c.Most.Get(); stated && c.Standing == settled && most > n.Int() && c.Source != ceiling.Board {
 			return refused(fmt.Sprintf("%d modules on one channel; %s", most, c.Says), string(c.Source)), true
 		}
 	}
@@ -130,7 +130,7 @@ func (s *scene) underProfile(w *rule.World, with []int) rule.Said {
 	says := "whether profiles can be selected is not known"
 	for _, c := range s.in.limits.On(ceiling.Profiles) {
 		if list, stated := c.Allowed.Get(); stated && c.Holds() && c.Standing == settled {
-			if len(list) == 0 {
+			if len(list.Words) == 0 {
 				return refused(c.Says, "")
 			}
 			return rule.Said{Outcome: rule.OK, Says: c.Says + "; above the controller's official rate nobody promises it"}

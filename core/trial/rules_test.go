@@ -33,6 +33,7 @@ type rig struct {
 	form    byte
 	hand    string
 	chassis byte
+	eeprom  bool // the first module has one
 }
 
 const (
@@ -86,6 +87,9 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 		{Kind: card.PCI, Source: "pci", Data: []byte("0000:00:1f.0 fafa:0c47 060100\n")}}}
 	if r.hand != "" {
 		c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
+	}
+	if r.eeprom {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c", Address: "0x50", Data: eepromOf(8192)})
 	}
 	m := evidence.Weigh(reading.Of(c), k)
 	return m, ceiling.Of(m, k)

@@ -148,7 +148,7 @@ func (t *setting) scene(seats []Seat, withProfile bool) *scene {
 // oneSlotChannels reports whether the controller drives one slot a channel.
 func (t *setting) oneSlotChannels() bool {
 	for _, c := range t.limits.On(ceiling.DIMMs) {
-		if n, ok := c.Most.Get(); ok && n == 1 && c.Holds() && c.Source != ceiling.Board {
+		if n, ok := c.Most.Get(); ok && n.Int() == 1 && c.Holds() && c.Source != ceiling.Board {
 			return true
 		}
 	}

@@ -201,7 +201,7 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 	if enough {
 		for _, c := range row {
 			if most, stated := c.Most.Get(); stated && c.Holds() && c.Source != ceiling.Standard {
-				caps = append(caps, rateCap{jedec.Rate(most), fmt.Sprintf("the %s: %s", c.Source, c.Says)})
+				caps = append(caps, rateCap{most.Rate(), fmt.Sprintf("the %s: %s", c.Source, c.Says)})
 			}
 		}
 		return caps, ""

@@ -3,7 +3,6 @@ package view
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"epitome/core/catalogue"
@@ -102,7 +101,7 @@ func systemsShare(machines, systems []ceiling.Ceiling) []ceiling.Ceiling {
 	systems = slices.Clone(systems)
 	b, ok := ceiling.BoundOf(machines)
 	for i := range systems {
-		systems[i].Binding = systems[i].Binding && ok && systems[i].Most.Or(0) < b.Most
+		systems[i].Binding = systems[i].Binding && ok && b.Most.Exceeds(systems[i].Most.Or(ceiling.Amount{}))
 	}
 	return systems
 }
@@ -155,7 +154,7 @@ func cellOf(cells []ceiling.Ceiling, source ceiling.Source, marks legend) string
 	}
 	c := own[0]
 	for _, x := range own[1:] {
-		if x.Binding || !c.Binding && x.Holds() && (!c.Holds() || x.Most.Or(0) < c.Most.Or(0)) {
+		if x.Binding || !c.Binding && x.Holds() && (!c.Holds() || c.Most.Or(ceiling.Amount{}).Exceeds(x.Most.Or(ceiling.Amount{}))) {
 			c = x
 		}
 	}
@@ -166,21 +165,19 @@ func cellOf(cells []ceiling.Ceiling, source ceiling.Source, marks legend) string
 		}
 		return marks.marked("", fact.Unknown)
 	}
-	text := bounded(c.What, most)
+	text := bounded(most, c.What)
 	if c.Binding {
 		text = "[" + text + "]"
 	}
 	return marks.marked(text, c.Standing)
 }
 
-func bounded(w ceiling.What, most int64) string {
-	switch w {
-	case ceiling.Capacity, ceiling.PerSlot, ceiling.OSCapacity:
-		return (jedec.Capacity(most) * jedec.MiB).String()
-	case ceiling.Density:
-		return gigabits(int(most))
+// bounded writes a figure for a cell: a rate without its unit, which the foot names.
+func bounded(a ceiling.Amount, w ceiling.What) string {
+	if w == ceiling.Rate {
+		return fmt.Sprint(a.Int())
 	}
-	return fmt.Sprint(most)
+	return a.String()
 }
 
 // lists writes the limits that are lists, one line each, by source.
@@ -188,17 +185,11 @@ func (p *Page) lists(l ceiling.Limits, marks legend) {
 	for _, t := range listTitles {
 		var parts []string
 		for _, c := range l.On(t.what) {
-			list, ok := c.Allowed.Get()
-			words := strings.Join(list, ", ")
-			switch {
-			case !ok:
-				words = "?"
+			words := "?"
+			if set, ok := c.Allowed.Get(); ok {
+				words = marks.marked(set.String(), c.Standing)
+			} else {
 				marks[fact.Unknown] = true
-			case len(list) == 0:
-				words = "no"
-			}
-			if ok {
-				words = marks.marked(words, c.Standing)
 			}
 			if part := words + " (" + string(c.Source) + ")"; !slices.Contains(parts, part) {
 				parts = append(parts, part)
@@ -274,10 +265,10 @@ func ceilingConclusion(m machine.Machine, l ceiling.Limits, marks legend) string
 	s := fmt.Sprintf("Reaches %s: %s", show(marks, l.Reachable, jedec.Capacity.String), l.Reachable.Why()[0].Says)
 	if whole, ok := l.Bound(ceiling.Capacity); ok && len(whole.Softer) > 0 {
 		c := whole.Softer[0]
-		s += fmt.Sprintf("; the %s states %s, which is not firm", c.Source, bounded(c.What, c.Most.Or(0)))
+		s += fmt.Sprintf("; the %s states %v, which is not firm", c.Source, c.Most.Or(ceiling.Amount{}))
 	}
-	if system, ok := l.Bound(ceiling.OSCapacity); ok && system.Most < int64(top.MiB()) {
-		s += fmt.Sprintf("; the system uses %s of it", bounded(ceiling.OSCapacity, system.Most))
+	if system, ok := l.Bound(ceiling.OSCapacity); ok && system.Most.Capacity() < top {
+		s += fmt.Sprintf("; the system uses %v of it", system.Most)
 	}
 	if fills := l.Populations(); len(fills) > 0 {
 		s += rateWords(m, g, l.Rates(fills[0]), ceiling.Filled(fills[0]), marks)
@@ -289,7 +280,7 @@ func ceilingConclusion(m machine.Machine, l ceiling.Limits, marks legend) string
 // the standard of the modules.
 func rateWords(m machine.Machine, g jedec.Generation, row []ceiling.Ceiling, filled string, marks legend) string {
 	if b, ok := ceiling.BoundOf(row); ok && b.By.Source != ceiling.Standard {
-		return fmt.Sprintf("; %v at up to %s with %s", g, marks.marked(fmt.Sprint(b.Most), b.By.Standing), filled)
+		return fmt.Sprintf("; %v at up to %s with %s", g, marks.marked(fmt.Sprint(b.Most.Int()), b.By.Standing), filled)
 	}
 	for _, p := range m.Places {
 		if p.Module != nil && p.Running.Known() {
@@ -339,17 +330,17 @@ func CeilingsJSON(l ceiling.Limits) any {
 	for _, c := range l.Ceilings {
 		r := row{What: c.What, Unit: unitOf[c.What], Source: c.Source, Standing: c.Standing, Binding: c.Binding, Softer: c.Softer, Says: c.Says}
 		if most, ok := c.Most.Get(); ok {
-			r.Value = most
+			r.Value = most.Int()
 			if c.What == ceiling.Density {
-				r.Value = float64(most) / 1024
+				r.Value = float64(most.Int()) / 1024
 			}
-		} else if list, ok := c.Allowed.Get(); ok {
-			r.Value = list
+		} else if set, ok := c.Allowed.Get(); ok {
+			r.Value = set.Words
 			switch c.What {
 			case ceiling.Profiles, ceiling.Clocked:
-				r.Value = len(list) > 0
+				r.Value = len(set.Words) > 0
 			case ceiling.Volts:
-				r.Value = inVolts(list)
+				r.Value = set.Supplies.Volts()
 			}
 		}
 		if fill, ok := c.For.Get(); ok {
@@ -359,17 +350,6 @@ func CeilingsJSON(l ceiling.Limits) any {
 	}
 	return map[string]any{"schema": "epitome.ceilings.v1", "ceilings": rows, "reachable_mib": found(l.Reachable, jedec.Capacity.MiB),
 		"generation": found(l.Generation, jedec.Generation.String)}
-}
-
-// inVolts makes figures of supplies in words, "1.35 V".
-func inVolts(list []string) []float64 {
-	out := []float64{}
-	for _, s := range list {
-		if v, err := strconv.ParseFloat(strings.TrimSuffix(s, " V"), 64); err == nil {
-			out = append(out, v)
-		}
-	}
-	return out
 }
 
 var unitOf = map[ceiling.What]string{ceiling.Capacity: "MiB", ceiling.PerSlot: "MiB", ceiling.OSCapacity: "MiB", ceiling.Rate: "MT/s", ceiling.Density: "Gbit", ceiling.Volts: "V"}
