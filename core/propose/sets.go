@@ -80,9 +80,10 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(b.RanksAtMost(), a.RanksAtMost()))
 	})
 	w := s.judge.Weigh(load)
-	if !w.Slots {
+	if w.Rules == rule.Refused {
 		return
 	}
+	proof = max(proof, w.Rules)
 	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
 	if v.proof = classed(proof); w.Rate == 0 || !timed || w.Latency == 0 {
 		v.proof = rule.Unproven

@@ -21,7 +21,7 @@ type Judge struct {
 	places   [2]rule.Outcome // whether the sockets are sockets, and free: the best and the worst of them
 	placed   map[string]placing
 	rates    map[catalogue.Population]jedec.Rate
-	byDealer map[rateKey]jedec.Rate // as a dealer sees them
+	fills    fills // as a dealer sees them
 	totals   map[jedec.Capacity]rule.Outcome
 	channels bool            // every place's channel can be told
 	standard []jedec.Latency // of the generation
@@ -31,20 +31,19 @@ type Judge struct {
 	twins    []int
 	dealer   dealer // used again and again
 	key      []byte // likewise
-	limit    int    // modules that a channel carries for certain, 0 for no limit
 }
 
 // A placing is what the best way of dealing modules to sockets comes to.
 type placing struct {
 	cap   jedec.Rate // 0 where nobody states it
 	lone  jedec.Capacity
-	slots bool // no channel carries more modules than the controller drives
-	stuck bool // a channel's rate is stated by nobody
+	rules rule.Outcome // the worst of those about a channel
+	stuck bool         // a channel's rate is stated by nobody
 }
 
 // NewJudge makes a judge.
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
-	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), byDealer: make(map[rateKey]jedec.Rate), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), channels: true}
+	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), fills: make(fills), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), channels: true}
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
@@ -73,12 +72,7 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 	d := &dealer{in: j.in, bays: j.bays}
 	d.prepare()
 	j.twins = d.twins
-	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, rates: j.byDealer, dealt: make([][]int, len(j.bays))}
-	for _, c := range l.On(ceiling.DIMMs) {
-		if n, ok := c.Most.Get(); ok && c.Standing == fact.Settled && c.Source != ceiling.Board && (j.limit == 0 || n.Int() < j.limit) {
-			j.limit = n.Int()
-		}
-	}
+	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, fills: j.fills, dealt: make([][]int, len(j.bays))}
 	return j
 }
 
@@ -203,13 +197,13 @@ type Weighed struct {
 	Rate    jedec.Rate        // 0 where it can't be told
 	Latency jedec.Picoseconds // of the first word; 0 where it can't be told
 	Lone    jedec.Capacity    // served by one channel alone
-	Slots   bool              // no channel carries more than the controller drives
+	Rules   rule.Outcome      // the worst of those about a channel
 }
 
 // Weigh works out how a load runs where it is placed best.
 func (j *Judge) Weigh(l Load) Weighed {
 	p := j.place(l.Kinds)
-	w := Weighed{Slots: p.slots}
+	w := Weighed{Rules: p.rules}
 	if l.Rate == 0 || p.cap == 0 {
 		return w
 	}
@@ -251,7 +245,7 @@ func (j *Judge) Bound(modules int) jedec.Rate {
 			for ranks := 1; ranks <= 2; ranks++ {
 				for _, clocked := range []bool{false, true} {
 					// A channel somewhere holds at least so many; fewer slots run no faster.
-					fill := catalogue.Population{Modules: max(1, each), Ranks: maybe.Just(ranks), Clocked: clocked, Slots: maybe.Just(j.bays[b].modules + len(j.bays[b].sockets))}
+					fill := catalogue.Population{Modules: max(1, each), Ranks: maybe.Just(ranks), Clocked: clocked, Slots: maybe.Just(j.bays[b].fill.slots)}
 					top = max(top, j.rateOf(fill))
 				}
 			}
@@ -299,7 +293,7 @@ func (j *Judge) place(kinds []PlaceKind) placing {
 // deal looks at what the best deal comes to, by the same rules as a trial.
 func (j *Judge) deal(kinds []PlaceKind) placing {
 	if !j.channels && len(kinds)+len(j.fixed) != 1 {
-		return placing{slots: true} // which channel they share is not known
+		return placing{rules: rule.OK} // which channel they share is not known
 	}
 	d := &j.dealer
 	d.runs, d.stickFacts, d.done, d.best = d.runs[:0], d.stickFacts[:0], false, d.best[:0]
@@ -308,7 +302,7 @@ func (j *Judge) deal(kinds []PlaceKind) placing {
 			d.runs = append(d.runs, run{i, i})
 		}
 		d.runs[len(d.runs)-1].to = i + 1
-		d.stickFacts = append(d.stickFacts, stickFact{k.Capacity, k.RanksAtMost(), len(d.runs) - 1, k.Clocked})
+		d.stickFacts = append(d.stickFacts, stickFact{k.Capacity, int(k.Ranks), len(d.runs) - 1, k.Clocked})
 	}
 	d.enough = j.good(d, kinds)
 	d.deal(0)
@@ -339,33 +333,32 @@ func (j *Judge) good(d *dealer, kinds []PlaceKind) func(score) bool {
 		}
 		for b := range j.bays {
 			if j.twins[b] == b {
-				top = max(top, d.rateOf(rateKey{each, k.RanksAtMost(), j.bays[b].modules + len(j.bays[b].sockets), k.Clocked}))
+				top = max(top, d.fills.of(d.in, fill{modules: each, most: k.RanksAtMost(), ranks: each * int(k.Ranks), slots: j.bays[b].fill.slots, clocked: k.Clocked}).rate)
 			}
 		}
 	}
-	return func(s score) bool { return s.rate >= top && s.interleaved == total && s.fits == len(kinds) }
+	return func(s score) bool {
+		return s.refused == 0 && s.rate >= top && s.interleaved == total && s.fits == len(kinds)
+	}
 }
 
 // reads works out what a deal comes to.
 func (j *Judge) reads(deal [][]int, kinds []PlaceKind) placing {
-	p := placing{slots: true}
+	p := placing{rules: rule.OK}
 	var most, second jedec.Capacity
 	for b, dealt := range deal {
 		bay := &j.bays[b]
-		fill := catalogue.Population{Modules: bay.modules + len(dealt), Clocked: bay.modules == 0, Slots: maybe.Just(bay.modules + len(bay.sockets))}
-		if fill.Modules == 0 {
+		holds, filled := bay.holds, bay.fill
+		for _, i := range dealt {
+			holds += kinds[i].Capacity
+			filled = filled.with(int(kinds[i].Ranks), kinds[i].Clocked)
+		}
+		if filled.modules == 0 {
 			continue
 		}
-		holds, ranks, known := bay.holds, bay.known.Or(0), bay.modules == 0 || bay.known.Known()
-		for _, i := range dealt {
-			k := kinds[i]
-			holds += k.Capacity
-			ranks, known = max(ranks, int(k.Ranks)), known && k.Ranks > 0
-			fill.Clocked = fill.Clocked && k.Clocked
-		}
-		fill.Ranks = maybe.If(ranks, known)
-		p.slots = p.slots && (j.limit == 0 || fill.Modules <= j.limit)
-		if rate := j.rateOf(fill); p.cap == 0 && !p.stuck || rate < p.cap {
+		p.rules = max(p.rules, j.fills.of(j.in, filled).outcome)
+		pop := catalogue.Population{Modules: filled.modules, Clocked: filled.clocked, Slots: maybe.Just(filled.slots), Ranks: maybe.If(filled.most, filled.open == 0)}
+		if rate := j.rateOf(pop); p.cap == 0 && !p.stuck || rate < p.cap {
 			p.cap, p.stuck = rate, p.stuck || rate == 0
 		}
 		if holds > most {

@@ -9,8 +9,8 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/maybe"
 	"epitome/core/module"
+	"epitome/core/rule"
 )
 
 // Where sticks go: every way of dealing them to the free sockets is looked at,
@@ -25,9 +25,7 @@ type bay struct {
 	channel string
 	sockets []machine.Place // in the order in which they are filled
 	holds   jedec.Capacity  // what sits on the channel already
-	modules int
-	ranks   int              // the most of them, two where not known
-	known   maybe.Value[int] // the same, unknown where any is
+	fill    fill            // by what sits there already
 }
 
 // place deals the sticks to the free sockets in the best way and returns all
@@ -48,7 +46,7 @@ func (t *setting) place(seats []Seat, sticks []module.Module, moved []Put) (all 
 	for _, s := range sticks {
 		cards = append(cards, dealtCard{s, ""})
 	}
-	d := &dealer{in: t, bays: bays, sticks: largestFirst(cards), dealt: make([][]int, len(bays)), rates: make(map[rateKey]jedec.Rate)}
+	d := &dealer{in: t, bays: bays, sticks: largestFirst(cards), dealt: make([][]int, len(bays)), fills: make(fills)}
 	d.prepare()
 	d.deal(0)
 	return append(slices.Clone(seats), d.seated()...), nil
@@ -120,19 +118,15 @@ func (t *setting) bays(seats []Seat) (bays []bay, free int) {
 		switch {
 		case taken >= 0:
 			b.holds += seats[taken].Stick.Capacity.Or(0)
-			b.modules++
-			b.ranks = max(b.ranks, seats[taken].Stick.Ranks.Or(2))
-			if n, ok := seats[taken].Stick.Ranks.Get(); ok && (b.modules == 1 || b.known.Known()) {
-				b.known = maybe.Just(max(n, b.known.Or(0)))
-			} else {
-				b.known = maybe.None[int]()
-			}
+			b.fill = b.fill.with(seats[taken].Stick.Ranks.Or(0), seats[taken].Stick.Clocked.Or(false))
 		case p.Attach.Or("") == machine.Socket:
 			b.sockets = append(b.sockets, p)
 			free++
 		}
 	}
-	for _, b := range bays {
+	for i := range bays {
+		b := &bays[i]
+		b.fill.slots = b.fill.modules + len(b.sockets)
 		slices.SortStableFunc(b.sockets, func(x, y machine.Place) int { return cmp.Compare(t.turn(x.Name), t.turn(y.Name)) })
 	}
 	return bays, free
@@ -174,7 +168,7 @@ type dealer struct {
 	scratch     []int
 	stickFacts  []stickFact
 	socketFacts [][]socketFact
-	rates       map[rateKey]jedec.Rate
+	fills       fills
 	best        [][]int
 	score       score
 }
@@ -205,6 +199,7 @@ func (d *dealer) prepare() {
 
 // A score ranks a placement; more is better, the first figure first.
 type score struct {
+	refused     int // channels that a rule about channels refuses, negative
 	fits        int // sticks within what their slots take
 	rate        jedec.Rate
 	interleaved jedec.Capacity
@@ -214,7 +209,7 @@ type score struct {
 }
 
 func (a score) beats(b score) bool {
-	return cmp.Or(cmp.Compare(a.fits, b.fits), cmp.Compare(a.rate, b.rate), cmp.Compare(a.interleaved, b.interleaved), cmp.Compare(a.even, b.even), cmp.Compare(a.order, b.order), cmp.Compare(a.home, b.home)) > 0
+	return cmp.Or(cmp.Compare(a.refused, b.refused), cmp.Compare(a.fits, b.fits), cmp.Compare(a.rate, b.rate), cmp.Compare(a.interleaved, b.interleaved), cmp.Compare(a.even, b.even), cmp.Compare(a.order, b.order), cmp.Compare(a.home, b.home)) > 0
 }
 
 // deal looks at every way of dealing the sticks from run r on: a run is alike
@@ -315,7 +310,7 @@ func (d *dealer) runOf(i int) int {
 
 // twin reports whether two bays are alike before anything is dealt.
 func (d *dealer) twin(x, y bay) bool {
-	return x.holds == y.holds && x.modules == y.modules && x.ranks == y.ranks && len(x.sockets) == len(y.sockets) && d.alikeSockets(x, y)
+	return x.holds == y.holds && x.fill == y.fill && len(x.sockets) == len(y.sockets) && d.alikeSockets(x, y)
 }
 
 // alikeSockets: where the manual gives an order, single slots differ, or other
@@ -349,7 +344,7 @@ type socketFact struct {
 // A stickFact is what ranking looks at in a stick.
 type stickFact struct {
 	size       jedec.Capacity
-	ranks, run int
+	ranks, run int // ranks are 0 where they are not known
 	clocked    bool
 }
 
@@ -357,7 +352,7 @@ type stickFact struct {
 func (d *dealer) facts() {
 	for i := range d.sticks {
 		s := &d.sticks[i].Module
-		d.stickFacts = append(d.stickFacts, stickFact{s.Capacity.Or(0), s.Ranks.Or(2), d.runOf(i), s.Clocked.Or(false)})
+		d.stickFacts = append(d.stickFacts, stickFact{s.Capacity.Or(0), s.Ranks.Or(0), d.runOf(i), s.Clocked.Or(false)})
 	}
 	for _, b := range d.bays {
 		var list []socketFact
@@ -374,12 +369,11 @@ func (d *dealer) rank() score {
 	var least, most, second, total jedec.Capacity
 	for b, dealt := range d.dealt {
 		bay := &d.bays[b]
-		holds, ranks, clocked := bay.holds, bay.ranks, bay.modules == 0
+		holds, filled := bay.holds, bay.fill
 		for n, i := range dealt {
 			st, socket := &d.stickFacts[i], &d.socketFacts[b][n]
 			holds += st.size
-			ranks = max(ranks, st.ranks)
-			clocked = clocked && st.clocked
+			filled = filled.with(st.ranks, st.clocked)
 			if socket.most == 0 || st.size <= socket.most {
 				s.fits++
 			}
@@ -388,8 +382,11 @@ func (d *dealer) rank() score {
 				s.home++
 			}
 		}
-		if modules := bay.modules + len(dealt); modules > 0 {
-			s.rate = min(s.rate, d.rateOf(rateKey{modules, ranks, bay.modules + len(bay.sockets), clocked}))
+		if filled.modules > 0 {
+			run := d.fills.of(d.in, filled)
+			if s.rate = min(s.rate, run.rate); run.outcome == rule.Refused {
+				s.refused--
+			}
 		}
 		total += holds
 		if b == 0 || holds < least {
@@ -405,23 +402,6 @@ func (d *dealer) rank() score {
 	s.interleaved = total - (most - second)
 	s.even = -int((most - least) / jedec.MiB)
 	return s
-}
-
-// A rateKey is a way of filling a channel, as a dealer looks at it.
-type rateKey struct {
-	modules, ranks, slots int
-	clocked               bool
-}
-
-// rateOf is the rate that the known ceilings leave to a way of filling a
-// channel; what nobody states counts as slow as it may be.
-func (d *dealer) rateOf(k rateKey) jedec.Rate {
-	if rate, ok := d.rates[k]; ok {
-		return rate
-	}
-	rate := d.in.capRate(catalogue.Population{Modules: k.modules, Ranks: maybe.Just(k.ranks), Clocked: k.clocked, Slots: maybe.Just(k.slots)})
-	d.rates[k] = rate
-	return rate
 }
 
 // capRate is the least bound on the rate of a way of filling a channel, 0 where

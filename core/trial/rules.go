@@ -12,8 +12,9 @@ type Scope uint8
 
 // The scopes.
 const (
-	EachModule Scope = iota // a module, in the place where it goes
-	WholeSet                // all modules together
+	EachModule  Scope = iota // a module, in the place where it goes
+	EachChannel              // what sits on one channel
+	WholeSet                 // all modules together
 )
 
 // A Rule is one condition that a set of modules must meet. It is written for
@@ -26,9 +27,12 @@ type Rule struct {
 	Scope  Scope
 	// Machine: it can be asked of modules in a machine only.
 	Machine bool
-	// Fine is what it says where no module breaks it, of those about a module.
+	// Fine is what it says where no module, or no channel, breaks it.
 	Fine string
 	each func(w *rule.World, s *scene, i int) rule.Said
+	// channel decides about one channel. The search asks it of every way in which it
+	// fills one.
+	channel func(w *rule.World, t *setting, l ChannelLoad) rule.Said
 	// whole decides about all modules together; applies is false where the rule
 	// has nothing to say.
 	whole func(w *rule.World, s *scene) (said rule.Said, applies bool)
@@ -110,8 +114,9 @@ var rules = []Rule{
 		Needs: []string{"edition and width of the system"}, Source: "the system maker's published limits", whole: systemLimit,
 	},
 	{
-		ID: "channel-slots", Says: "No channel carries more modules than the controller drives.", Machine: true, Scope: WholeSet,
-		Needs: []string{"channel of each place", "slots of a channel"}, Source: "controller and chipset data sheet", whole: channelSlots,
+		ID: "channel-slots", Says: "No channel carries more modules than the controller drives.", Machine: true, Scope: EachChannel,
+		Needs: []string{"channel of each place", "slots of a channel"}, Source: "controller and chipset data sheet",
+		Fine: "no channel carries more modules than the controller drives", channel: channelSlots,
 	},
 	{
 		ID: "rate", Says: "The machine's rate for channels filled this way is known, and the modules keep it.", Machine: true, Scope: WholeSet,
@@ -156,9 +161,13 @@ func (s *scene) judge() []rule.Reason {
 	return out
 }
 
-// ask asks one rule: of each module that it is new to, or of all together. What
+// ask asks one rule: of each module that it is new to, of each channel, or of all
+// together. What
 // runs there today is not on trial.
 func (s *scene) ask(r Rule) []rule.Reason {
+	if r.Scope == EachChannel {
+		return s.askChannels(r)
+	}
 	if r.Scope == WholeSet {
 		applies := false
 		reason := rule.Ask(func(w *rule.World) rule.Said {

@@ -11,27 +11,13 @@ import (
 	"epitome/core/rule"
 )
 
-func channelSlots(w *rule.World, s *scene) (rule.Said, bool) {
-	groups, known := s.perChannel()
-	if !known {
-		if len(s.seats) == 1 {
-			return rule.Said{}, false
-		}
-		if !rule.Choose(w, yesNo("channels", "the channels of the places", "the board's manual", true, false, "")) {
-			return refused("which channel each place belongs to is not known", ""), true
-		}
-		return ok(), true
-	}
-	most := 0
-	for _, g := range groups {
-		most = max(most, len(g))
-	}
-	for _, c := range s.in.limits.On(ceiling.DIMMs) {
-		if n, stated := c.Most.Get(); stated && c.Standing == settled && most > n.Int() && c.Source != ceiling.Board {
-			return refused(fmt.Sprintf("%d modules on one channel; %s", most, c.Says), string(c.Source)), true
+func channelSlots(_ *rule.World, t *setting, l ChannelLoad) rule.Said {
+	for _, c := range t.limits.On(ceiling.DIMMs) {
+		if n, stated := c.Most.Get(); stated && c.Standing == settled && l.Modules > n.Int() && c.Source != ceiling.Board {
+			return refused(fmt.Sprintf("%d modules on one channel; %s", l.Modules, c.Says), string(c.Source))
 		}
 	}
-	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("at most %d on a channel", most)}, true
+	return ok()
 }
 
 func rate(w *rule.World, s *scene) (rule.Said, bool) {
