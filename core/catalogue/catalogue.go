@@ -29,6 +29,7 @@ type Limit string
 const (
 	Channels Limit = "channels"
 	Slots    Limit = "dimms_per_channel"
+	RanksOf  Limit = "ranks_per_channel"
 	RateOne  Limit = "rate_1dpc"
 	RateTwo  Limit = "rate_2dpc"
 	Most     Limit = "max_gb"

@@ -38,6 +38,7 @@ type TakesFigures struct {
 	Generation string   `yaml:"generation"`
 	Channels   string   `yaml:"channels,omitempty"`
 	Slots      string   `yaml:"slots_per_channel,omitempty"`
+	Ranks      string   `yaml:"ranks_per_channel,omitempty"`
 	Rate       string   `yaml:"rate,omitempty"`
 	RateTwo    string   `yaml:"rate_two_modules,omitempty"`
 	Maximum    string   `yaml:"maximum,omitempty"`
@@ -161,6 +162,7 @@ processors: []
 #      - generation: DDR4
 #        channels: 2
 #        slots_per_channel: 2
+#        ranks_per_channel:   # that the controller selects on a channel, where it says
 #        rate: 3200   # one module a channel, MT/s
 #        rate_dual_rank:
 #        rate_two_modules:

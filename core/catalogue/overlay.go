@@ -148,7 +148,8 @@ func (r *overlayReader) controller(n *yaml.Node) Controller {
 	rates := r.rateOf(&g)
 	r.fields(n, "an entry of takes", fields{
 		"generation": r.generation(&c.Generation, &g), "channels": r.maybeCount(&c.Channels, 1, 16), "slots_per_channel": r.maybeCount(&c.DIMMs, 0, 4),
-		"rate": rates(&c.Rate), "rate_dual_rank": rates(&c.Rates.OneDual), "rate_of_two_slots": rates(&c.Rates.OneOfTwo), "rate_without_clock_driver": rates(&c.Rates.OnePlain),
+		"ranks_per_channel": r.maybeCount(&c.ChannelRanks, 1, 32),
+		"rate":              rates(&c.Rate), "rate_dual_rank": rates(&c.Rates.OneDual), "rate_of_two_slots": rates(&c.Rates.OneOfTwo), "rate_without_clock_driver": rates(&c.Rates.OnePlain),
 		"rate_two_modules": rates(&c.Rates.Two), "rate_two_dual_rank": rates(&c.Rates.TwoDual),
 		"maximum": r.size(&c.Most), "largest_die": r.density(&c.DensityMbit, &g), "x4": r.yesNo(&c.X4), "x16": r.yesNo(&c.X16),
 		"ecc": r.kinds(&c.ECC), "ecc_if": r.oneOfList(&c.ECCIf, "chipset", "model", "board"), "volts": r.volts(&c.MilliVolts, &g), "note": r.text(&c.Note),

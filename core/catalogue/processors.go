@@ -40,6 +40,7 @@ type Controller struct {
 	ID, Maker, Family string
 	Generation        string // as the table has it: DDR3L is apart where 1.5 V is outside the specification
 	Channels, DIMMs   maybe.Value[int]
+	ChannelRanks      maybe.Value[int] // that the controller selects on a channel
 	Rates             Rates
 	Rate              maybe.Value[jedec.Rate]     // official highest, one module a channel
 	Most              maybe.Value[jedec.Capacity] // published maximum

@@ -93,6 +93,7 @@ func (c Controller) InCommon(o Controller) Controller {
 	c.keepLeast(Density, o, maybe.Map(c.DensityMbit, gbit), maybe.Map(o.DensityMbit, gbit))
 	c.keepLeast(RateOne, o, maybe.Map(c.Rate, mts), maybe.Map(o.Rate, mts))
 	c.Channels, c.DIMMs, c.DensityMbit = same(c.Channels, o.Channels), same(c.DIMMs, o.DIMMs), same(c.DensityMbit, o.DensityMbit)
+	c.ChannelRanks = same(c.ChannelRanks, o.ChannelRanks)
 	c.Rate, c.Most, c.X4, c.X16 = same(c.Rate, o.Rate), same(c.Most, o.Most), same(c.X4, o.X4), same(c.X16, o.X16)
 	c.Rates = Rates{OneDual: same(c.Rates.OneDual, o.Rates.OneDual), OnePlain: same(c.Rates.OnePlain, o.Rates.OnePlain),
 		OneOfTwo: same(c.Rates.OneOfTwo, o.Rates.OneOfTwo), Two: same(c.Rates.Two, o.Rates.Two), TwoDual: same(c.Rates.TwoDual, o.Rates.TwoDual)}

@@ -22,19 +22,20 @@ type What string
 
 // The limits, in the order in which they are shown.
 const (
-	Capacity   What = "capacity"          // of the whole machine
-	PerSlot    What = "per_slot"          // of one module
-	Rate       What = "rate"              // the data rate
-	Generation What = "generation"        // a list
-	Density    What = "density"           // of one die
-	Ranks      What = "ranks"             // of one module
-	Width      What = "width"             // a list of chip widths
-	Volts      What = "volts"             // a list of supplies
-	Kinds      What = "ecc"               // a list of kinds of module
-	DIMMs      What = "dimms_per_channel" // slots of a channel
-	OSCapacity What = "os_capacity"       // what the operating system uses
-	Profiles   What = "profiles"          // whether overclocking profiles can be selected
-	Clocked    What = "clock_drivers"     // whether modules with a clock driver are supported
+	Capacity     What = "capacity"          // of the whole machine
+	PerSlot      What = "per_slot"          // of one module
+	Rate         What = "rate"              // the data rate
+	Generation   What = "generation"        // a list
+	Density      What = "density"           // of one die
+	Ranks        What = "ranks"             // of one module
+	Width        What = "width"             // a list of chip widths
+	Volts        What = "volts"             // a list of supplies
+	Kinds        What = "ecc"               // a list of kinds of module
+	DIMMs        What = "dimms_per_channel" // slots of a channel
+	ChannelRanks What = "ranks_per_channel" // ranks that a channel selects
+	OSCapacity   What = "os_capacity"       // what the operating system uses
+	Profiles     What = "profiles"          // whether overclocking profiles can be selected
+	Clocked      What = "clock_drivers"     // whether modules with a clock driver are supported
 )
 
 // A Source is who sets a limit.
@@ -95,7 +96,7 @@ func Of(m machine.Machine, k catalogue.Catalogue) Limits {
 	s := study(m, k)
 	l := Limits{Generation: s.generation, Form: s.form, subject: s}
 	for _, row := range [][]Ceiling{
-		s.capacity(), s.system(), s.perSlot(), s.generations(), s.density(), s.ranks(), s.widths(), s.volts(), s.kinds(), s.slots(), s.profiles(), s.clocked(),
+		s.capacity(), s.system(), s.perSlot(), s.generations(), s.density(), s.ranks(), s.widths(), s.volts(), s.kinds(), s.slots(), s.channelRanks(), s.profiles(), s.clocked(),
 	} {
 		l.Ceilings = append(l.Ceilings, bind(row)...)
 	}

@@ -172,6 +172,14 @@ func (s subject) slots() []Ceiling {
 	return append(row, open(DIMMs, Board, "how many sockets there are is not settled"))
 }
 
+// channelRanks is how many ranks the controller selects on a channel, where it says.
+func (s subject) channelRanks() []Ceiling {
+	if c, ok := s.controller.Get(); !ok || !c.ChannelRanks.Known() {
+		return nil
+	}
+	return []Ceiling{s.byController(ChannelRanks, catalogue.RanksOf, Number(1), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.ChannelRanks, Number) })}
+}
+
 // profiles says whether overclocking profiles can be selected.
 func (s subject) profiles() []Ceiling {
 	row := s.yesNo(Profiles, "profiles can be selected", "profiles can't be selected",

@@ -71,7 +71,8 @@ func known(t testing.TB, text string) module.Module {
 }
 
 var labels = []string{"4GB 1Rx8 PC4-2133P-UA2-11", "4GB 1Rx16 PC4-2400T-UC0-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400R-UB1-11", "8GB 1Rx8 PC4-2666V-UA2-11",
-	"16GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2666V-UA2-11", "8GB 1Rx8 PC4-3200AA-UA2-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "8GB PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4"}
+	"16GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2666V-UA2-11", "8GB 1Rx8 PC4-3200AA-UA2-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "8GB PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4",
+	"8GB DDR4-2400 DIMM", "16GB DDR4-2400", "8GB 1Rx8 DDR4-2666 DIMM non-ECC CL19", "16GB 2Rx4 PC4-2400T-RA1-11"}
 
 // plainly enumerates: every subset of what is fitted, every number of units of
 // every offer, each tried whole.
@@ -102,11 +103,9 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 	for subset := range 1 << len(fitted) {
 		var plan trial.Plan
 		kept := 0
-		var sticks []module.Module
 		for i, f := range fitted {
 			if subset>>i&1 == 1 {
 				plan.Moved = append(plan.Moved, f)
-				sticks = append(sticks, f.Stick)
 				kept++
 			} else {
 				plan.Pull = append(plan.Pull, f.Place)
@@ -118,7 +117,6 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 		}
 		each(0, sockets-kept, func() {
 			p := plan
-			side := slices.Clone(sticks)
 			cost := stock.Money(-gone) * g.TradeIn
 			kinds := make(map[trial.PlaceKind]bool)
 			bought, ones := 0, 0
@@ -128,12 +126,11 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				ones += u
 				for range u * o.Pieces {
 					p.Sticks = append(p.Sticks, *o.Stick)
-					side = append(side, *o.Stick)
 					kinds[trial.KindOf(*o.Stick)] = true
 					bought++
 				}
 			}
-			if len(kinds) > maxKinds || g.OneKit && ones > 1 || !alike(side) || bought == 0 && gone == 0 {
+			if len(kinds) > maxKinds || g.OneKit && ones > 1 || bought == 0 && gone == 0 {
 				return
 			}
 			if spend, ok := g.Spend.Get(); ok && bought > 0 && cost > spend {
@@ -148,6 +145,11 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				now.rate, now.latency, now.lone = point.Grade.Rate, point.Latency, point.Total-point.Interleaved
 			}
 			v := vector{cost: cost, total: got.Total, free: len(got.Free), gone: gone, proof: classed(rule.Outcome(got.Verdict))}
+			for _, reason := range got.Reasons {
+				if reason.Rule == "ecc" && reason.Outcome == rule.Reduced {
+					v.unlike = 1 // what they cost each other shows in no other figure
+				}
+			}
 			if point, ok := got.Operating.Get(); ok {
 				v.rate, v.lone = point.Grade.Rate, point.Total-point.Interleaved
 				v.latency = point.Latency
@@ -179,7 +181,7 @@ func unbeaten(all []vector) (out []string) {
 }
 
 func worth(v vector) string {
-	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof)
+	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike)
 }
 
 func randomCase(r *rand.Rand) (rig, Goal) {
@@ -192,6 +194,8 @@ func randomCase(r *rand.Rand) (rig, Goal) {
 		machine.takes = strings.Replace(machine.takes, "maximum: 64GB", "maximum: 24GB", 1)
 	case 2:
 		machine.takes = strings.Replace(machine.takes, "largest_die: 8Gbit, ", "", 1)
+	case 3:
+		machine.takes += fmt.Sprintf(", ranks_per_channel: %d", 2+pick(2))
 	}
 	for _, name := range [][]string{{"A1 A", "B1 B"}, {"A1 A", "A2 A", "B1 B"}, {"A1 A", "A2 A", "B1 B", "B2 B"}}[pick(3)] {
 		if pick(2) == 0 {

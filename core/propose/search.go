@@ -21,6 +21,7 @@ type vector struct {
 	free    int
 	gone    int
 	proof   rule.Outcome // OK, Likely or Unproven
+	unlike  int          // 1 where modules stand side by side that cost each other something
 	keep    []int        // of each owned group, how many are used
 	bought  []Buy
 	shabby  int // of what is bought; no figure that a set is beaten in
@@ -28,7 +29,7 @@ type vector struct {
 
 // beats reports whether a is at least as good as b in everything.
 func (a vector) beats(b vector) bool {
-	return a.proof <= b.proof && a.cost <= b.cost && a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
+	return a.proof <= b.proof && a.unlike <= b.unlike && a.cost <= b.cost && a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
 }
 
 // runsAs reports whether a's operating point is as good as b's: a higher rate
@@ -60,6 +61,8 @@ type base struct {
 	keep   []int
 	kinds  []trial.PlaceKind
 	sticks []module.Module
+	of     []*class // what is kept, each group once
+	unlike int
 	total  jedec.Capacity
 	rate   jedec.Rate // of the slowest; 0 where one is not known
 	taa    jedec.Picoseconds
@@ -115,10 +118,13 @@ func (s *search) interrupted() bool {
 // more than the wishes allow.
 func (s *search) baseOf(keep []int) (b base, ok bool) {
 	b = s.fixed
-	b.kinds, b.sticks = nil, slices.Clone(s.fixed.sticks)
+	b.kinds, b.sticks, b.of = nil, slices.Clone(s.fixed.sticks), nil
 	b.keep = slices.Clone(keep)
 	for i, n := range keep {
-		o := s.owned[i]
+		o := &s.owned[i]
+		if n > 0 {
+			b.of = append(b.of, &o.class)
+		}
 		for range n {
 			b.take(o.class)
 			b.units++
@@ -131,8 +137,13 @@ func (s *search) baseOf(keep []int) (b base, ok bool) {
 	if common, stated := trial.CommonLatencies(b.sticks); stated {
 		b.common = append([]jedec.Latency{}, common...) // never nil: that would mean the standard's
 	}
+	for i, c := range b.of {
+		for _, o := range b.of[:i] {
+			b.unlike, b.proof = s.beside(c, o, b.unlike, b.proof)
+		}
+	}
 	limit, limited := s.goal.Discard.Get()
-	return b, b.free >= 0 && b.proof < rule.Refused && alike(b.sticks) && !(limited && b.gone > limit)
+	return b, b.free >= 0 && b.proof < rule.Refused && !(limited && b.gone > limit)
 }
 
 func (b *base) take(c class) {
@@ -148,34 +159,26 @@ func (b *base) take(c class) {
 	b.taa = max(b.taa, c.taa)
 }
 
-// alike reports whether modules can stand side by side: buffering, check bits
-// and supplies agree. What is not known agrees with everything; its own rule
-// has said so.
-func alike(sticks []module.Module) bool {
-	for i, a := range sticks {
-		for _, b := range sticks[i+1:] {
-			if differ(a.Registered.Get())(b.Registered.Get()) || differ(a.ECC.Get())(b.ECC.Get()) {
-				return false
-			}
-		}
+// beside adds what two classes of module cost one another.
+func (s *search) beside(a, b *class, unlike int, proof rule.Outcome) (int, rule.Outcome) {
+	side := s.judge.Beside(&a.stick, &b.stick, a.kin, b.kin, a.isNew, b.isNew)
+	if side.Costs {
+		unlike = 1
 	}
-	var common jedec.Supplies
-	stated := false
-	for i := range sticks {
-		own, known := sticks[i].Supplies.Get()
-		switch {
-		case !known:
-		case !stated:
-			common, stated = own, true
-		default:
-			common = common.Shared(own)
-		}
-	}
-	return !stated || common.Len() > 0
+	return unlike, max(proof, classed(side.Worst))
 }
 
-func differ(a bool, aKnown bool) func(bool, bool) bool {
-	return func(b bool, bKnown bool) bool { return aKnown && bKnown && a != b }
+// refuses reports whether two classes can't stand side by side.
+func (s *search) refuses(a, b *class) bool {
+	_, proof := s.beside(a, b, 0, rule.OK)
+	return proof == rule.Refused
+}
+
+// costs reports whether two classes can't stand side by side, or cost each other
+// something there.
+func (s *search) costs(a, b *class) bool {
+	unlike, proof := s.beside(a, b, 0, rule.OK)
+	return unlike > 0 || proof == rule.Refused
 }
 
 // buy looks at everything that can be bought beside what is kept.
@@ -184,8 +187,9 @@ func (s *search) buy(b base) {
 	if b.free == 0 {
 		return
 	}
-	for _, pool := range s.pools(b) {
-		for _, tables := range s.levels(pool, b.free) {
+	for _, p := range s.pools(b) {
+		s.mixed = p.mixed
+		for _, tables := range s.levels(p.classes, b.free) {
 			s.combine(b, tables, 0, make([]choice, 0, maxKinds), 0, b.free, 0)
 			if s.stopped {
 				return
@@ -194,62 +198,78 @@ func (s *search) buy(b base) {
 	}
 }
 
-// pools are the classes that can stand beside what is kept, and beside one
-// another: those that run, with those that likely do, and all.
-func (s *search) pools(b base) (pools [][]*class) {
-	for _, group := range s.groups(b) {
+// A pool is classes that can stand beside what is kept, and beside one another.
+type pool struct {
+	classes []*class
+	mixed   bool // some of them cost each other something; sets that don't are in other pools
+}
+
+// pools are the classes that cost each other nothing, and those that are not
+// refused; of each those that run, with those that likely do, and all.
+func (s *search) pools(b base) (pools []pool) {
+	pure := s.groups(b, s.costs)
+	add := func(group []*class, mixed bool) {
 		taken := 0
 		for _, worst := range []rule.Outcome{rule.Reduced, rule.Likely, rule.Unproven} {
-			var pool []*class
+			var some []*class
 			for _, c := range group {
 				if c.proof <= worst {
-					pool = append(pool, c)
+					some = append(some, c)
 				}
 			}
-			if len(pool) > taken {
-				pools, taken = append(pools, pool), len(pool)
+			if len(some) > taken {
+				pools, taken = append(pools, pool{some, mixed}), len(some)
 			}
+		}
+	}
+	for _, group := range pure {
+		add(group, false)
+	}
+	for _, group := range s.groups(b, s.refuses) {
+		if !slices.ContainsFunc(pure, func(o []*class) bool { return slices.Equal(o, group) }) {
+			add(group, true)
 		}
 	}
 	return pools
 }
 
-// groups deals the classes by buffering, check bits and supply: each group can
-// stand side by side.
-func (s *search) groups(b base) (groups [][]*class) {
-	index := make(map[string]int)
+// groups are the largest sets of classes of which each can stand beside each, and
+// beside what is kept, by what keeps two apart. Classes of one kin do so alike, and
+// there are few kins.
+func (s *search) groups(b base, apart func(a, b *class) bool) (groups [][]*class) {
+	var kins [][]*class
 	for n := range s.classes {
 		c := &s.classes[n]
-		if !alike(append(slices.Clone(b.sticks), c.stick)) {
+		if slices.ContainsFunc(b.of, func(o *class) bool { return apart(c, o) }) {
 			continue
 		}
-		k := groupKey(c.stick)
-		i, ok := index[k]
-		if !ok {
-			i = len(groups)
-			index[k] = i
-			groups = append(groups, nil)
+		i := slices.IndexFunc(kins, func(k []*class) bool { return k[0].kin == c.kin })
+		if i < 0 {
+			i, kins = len(kins), append(kins, nil)
 		}
-		groups[i] = append(groups[i], c)
+		kins[i] = append(kins[i], c)
 	}
+	var grow func(chosen []int, from int)
+	grow = func(chosen []int, from int) {
+		fits := func(i int) bool {
+			return !slices.Contains(chosen, i) && !slices.ContainsFunc(chosen, func(o int) bool { return apart(kins[i][0], kins[o][0]) })
+		}
+		whole := true
+		for i := range kins {
+			if fits(i) {
+				if whole = false; i >= from {
+					grow(append(slices.Clone(chosen), i), i+1)
+				}
+			}
+		}
+		if whole && len(chosen) > 0 {
+			var group []*class
+			for _, i := range chosen {
+				group = append(group, kins[i]...)
+			}
+			groups = append(groups, group)
+		}
+	}
+	grow(nil, 0)
 	return groups
 }
-
-func groupKey(st module.Module) string {
-	k := ""
-	for _, v := range []struct {
-		is, known bool
-	}{pair(st.Registered.Get()), pair(st.ECC.Get())} {
-		switch {
-		case !v.known:
-			k += "?"
-		case v.is:
-			k += "y"
-		default:
-			k += "n"
-		}
-	}
-	return k + "/" + st.Supplies.Or(jedec.Supplies{}).String()
-}
-
-func pair(is, known bool) struct{ is, known bool } { return struct{ is, known bool }{is, known} }

@@ -50,6 +50,10 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return
 	}
 	v := vector{cost: cost - stock.Money(b.gone)*s.goal.TradeIn, total: b.total, free: b.free, gone: b.gone}
+	var sides rule.Outcome
+	if v.unlike, sides = s.sideBySide(b, chosen); s.mixed && v.unlike == b.unlike {
+		return // it is in a pool of its own
+	}
 	for _, c := range chosen {
 		v.total += c.from.kind.Capacity * jedec.Capacity(c.n)
 		v.free -= c.n
@@ -62,10 +66,13 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return
 	}
 	load, proof, timed := loadOf(b, chosen, outcome)
+	if proof = max(proof, sides); proof == rule.Refused {
+		return
+	}
 	if len(chosen) > 0 {
 		proof = max(proof, s.judge.Places())
 	}
-	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), latency: 1, shabby: shabbiness(chosen)}
+	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
 	if s.beatenAt(best) || s.now.beats(best) {
 		return // even if it were placed and timed as well as can be
 	}
@@ -106,6 +113,27 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		}
 	}
 	s.keepAt(v)
+}
+
+// sideBySide adds what the modules of a set cost one another.
+func (s *search) sideBySide(b base, chosen []choice) (unlike int, worst rule.Outcome) {
+	unlike, worst = b.unlike, rule.OK
+	var seen []*class
+	for _, c := range chosen {
+		for _, buy := range c.from.buys[c.n] {
+			if slices.ContainsFunc(seen, func(o *class) bool { return o.kin == buy.of.kin }) {
+				continue
+			}
+			for _, o := range b.of {
+				unlike, worst = s.beside(buy.of, o, unlike, worst)
+			}
+			for _, o := range seen {
+				unlike, worst = s.beside(buy.of, o, unlike, worst)
+			}
+			seen = append(seen, buy.of)
+		}
+	}
+	return unlike, worst
 }
 
 // loadOf is how the slowest of what is kept and bought runs, and how firmly all

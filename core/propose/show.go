@@ -96,7 +96,7 @@ func (s *search) recommends(a, b vector) int {
 	if !s.goal.Reach.Known() {
 		most = cmp.Compare(b.total, a.total)
 	}
-	return cmp.Or(cmp.Compare(a.proof, b.proof), cmp.Compare(worse(a), worse(b)), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone),
+	return cmp.Or(cmp.Compare(a.proof, b.proof), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone),
 		cmp.Compare(a.cost, b.cost), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
 }
 

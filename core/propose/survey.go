@@ -30,14 +30,15 @@ const maxKinds = 3
 
 // A class is offers that nothing but price, pieces and quantity tells apart.
 type class struct {
-	kind     trial.PlaceKind
-	stick    module.Module
-	rate     jedec.Rate        // no more than the machine can use; 0 where not known
-	taa      jedec.Picoseconds // 0 where not known
-	proof    rule.Outcome      // of the rules about a single module
-	supplies jedec.Supplies
-	common   jedec.Latencies // that it states
-	offers   []*Offer
+	kind   trial.PlaceKind
+	stick  module.Module
+	rate   jedec.Rate        // no more than the machine can use; 0 where not known
+	taa    jedec.Picoseconds // 0 where not known
+	proof  rule.Outcome      // of the rules about a single module
+	kin    string            // what it does beside others depends on it
+	isNew  bool              // it does not sit there already
+	common jedec.Latencies   // that it states
+	offers []*Offer
 }
 
 // An owned is modules at hand that are alike: fitted ones or drawer ones.
@@ -61,6 +62,7 @@ type search struct {
 	stop       func() bool
 	stopped    bool
 	steps      int
+	mixed      bool // the pool that is looked at is a mixed one
 	plain      bool // sockets differ in nothing but channel and turn
 	least      map[spot][]vector
 	fixed      base
@@ -157,13 +159,12 @@ func (s *search) asItIs() vector {
 
 // same reports whether nothing tells two classes apart but their offers.
 func (c class) same(o class) bool {
-	return c.kind == o.kind && c.rate == o.rate && c.taa == o.taa && c.proof == o.proof && c.supplies == o.supplies && c.common == o.common &&
-		c.stick.Registered.Value() == o.stick.Registered.Value() && c.stick.ECC.Value() == o.stick.ECC.Value()
+	return c.kind == o.kind && c.rate == o.rate && c.taa == o.taa && c.proof == o.proof && c.kin == o.kin && c.common == o.common
 }
 
 // classOf is what the search looks at in a stick.
 func (s *search) classOf(st module.Module, isNew bool) class {
-	c := class{kind: trial.KindOf(st), stick: st, supplies: st.Supplies.Or(jedec.Supplies{}), common: st.Latencies.Or(jedec.Latencies{})}
+	c := class{kind: trial.KindOf(st), stick: st, kin: trial.Kin(&st, isNew), isNew: isNew, common: st.Latencies.Or(jedec.Latencies{})}
 	c.proof, _ = s.judge.Alone(st, isNew)
 	if x, ok := st.Grade().Get(); ok {
 		c.rate = x.Rate

@@ -9,6 +9,8 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/rule"
+	"fmt"
+	"slices"
 )
 
 // A Judge weighs many sets of modules for one machine, without the sentences
@@ -23,6 +25,7 @@ type Judge struct {
 	rates    map[catalogue.Population]jedec.Rate
 	fills    fills // as a dealer sees them
 	totals   map[jedec.Capacity]rule.Outcome
+	beside   map[[2]string]Side
 	channels bool            // every place's channel can be told
 	standard []jedec.Latency // of the generation
 	grades   []jedec.Grade   // likewise
@@ -43,7 +46,7 @@ type placing struct {
 
 // NewJudge makes a judge.
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
-	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), fills: make(fills), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), channels: true}
+	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), fills: make(fills), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), beside: make(map[[2]string]Side), channels: true}
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
@@ -144,6 +147,46 @@ func (j *Judge) Alone(s module.Module, isNew bool) (rule.Outcome, rule.Reason) {
 		}
 	}
 	return worst.Outcome, worst
+}
+
+// Kin is everything in a module on which it depends how it does beside others. It
+// is comparable.
+func Kin(m *module.Module, isNew bool) string {
+	key := fmt.Sprint(m.Kind == module.Listing, isNew)
+	for _, row := range module.Rows() {
+		if slices.ContainsFunc(rules, func(r Rule) bool { return slices.Contains(r.Beside, row.Key) }) {
+			x := row.Show(m)
+			key += fmt.Sprint("|", x.Text, x.Standing)
+		}
+	}
+	return key
+}
+
+// A Side is what two modules do side by side.
+type Side struct {
+	Worst rule.Outcome
+	Costs bool // a rule takes something away that shows in no other figure
+}
+
+// Beside is what the rules say of two modules side by side, each as one of its kin. What runs there already is not on trial.
+func (j *Judge) Beside(a, b *module.Module, kinA, kinB string, newA, newB bool) Side {
+	key := [2]string{kinA, kinB}
+	if o, known := j.beside[key]; known {
+		return o
+	}
+	sc := &scene{in: j.in, names: []string{Describe(*a), Describe(*b)}, seats: []Seat{{Stick: *a, New: newA}, {Stick: *b, New: newB}}}
+	side := Side{Worst: rule.OK}
+	for _, r := range rules {
+		if len(r.Beside) == 0 {
+			continue
+		}
+		for _, reason := range sc.ask(r) {
+			side.Worst = max(side.Worst, reason.Outcome)
+			side.Costs = side.Costs || reason.Outcome == rule.Reduced
+		}
+	}
+	j.beside[key], j.beside[[2]string{kinB, kinA}] = side, side
+	return side
 }
 
 // Total is what the rules about the sum say.

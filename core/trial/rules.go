@@ -25,6 +25,10 @@ type Rule struct {
 	Needs  []string // what it must know to decide
 	Source string   // standard clause, or kind of data sheet
 	Scope  Scope
+	// Beside are the facts of a module, by their keys in the table of module facts,
+	// on which it depends what a module does beside another; none where each is
+	// looked at alone.
+	Beside []string
 	// Machine: it can be asked of modules in a machine only.
 	Machine bool
 	// Fine is what it says where no module, or no channel, breaks it.
@@ -47,7 +51,7 @@ var rules = []Rule{
 	{
 		ID: "same-generation", Says: "All modules are of the generation that the board takes: generations never mix.",
 		Needs: []string{"generation of each module", "generation of the board"}, Source: "JESD21-C module annexes: contacts and key differ by generation",
-		Fine: "all are of the board's generation", each: sameGeneration,
+		Beside: []string{"generation"}, Fine: "all are of the board's generation", each: sameGeneration,
 	},
 	{
 		ID: "form", Says: "Each module has the form and the contacts of its socket.",
@@ -63,17 +67,17 @@ var rules = []Rule{
 		ID: "supply", Says: "The board gives every module a supply that it is made for.",
 		Needs:  []string{"supplies of each module", "supplies of controller and board"},
 		Source: "JESD79-3-1 (1.35 V parts run at 1.5 V too, 1.5 V parts not at 1.35 V); controller data sheet",
-		Fine:   "the supply is one that all are made for", each: supply,
+		Beside: []string{"generation", "volts"}, Fine: "the supply is one that all are made for", each: supply,
 	},
 	{
 		ID: "buffering", Says: "Registered, load-reduced and unbuffered modules never share a machine, nor go where only another kind goes.",
 		Needs: []string{"kind of each module", "kinds that the controller takes"}, Source: "JESD21-C 4.20: address lines are driven differently; controller data sheet",
-		Fine: "all are buffered as the machine takes them", each: buffering,
+		Beside: []string{"form", "registered", "load_reduced"}, Fine: "all are buffered as the machine takes them", each: buffering,
 	},
 	{
 		ID: "ecc", Says: "Modules with check bits need a controller, and a board, that take them; beside modules without, they check nothing.",
 		Needs: []string{"check bits of each module", "kinds that the controller takes"}, Source: "controller and chipset data sheet, board manual",
-		Fine: "alike in check bits", each: checkBits,
+		Beside: []string{"ecc"}, Fine: "alike in check bits", each: checkBits,
 	},
 	{
 		ID: "density", Says: "The controller addresses the modules' dies.", Machine: true,
@@ -117,6 +121,11 @@ var rules = []Rule{
 		ID: "channel-slots", Says: "No channel carries more modules than the controller drives.", Machine: true, Scope: EachChannel,
 		Needs: []string{"channel of each place", "slots of a channel"}, Source: "controller and chipset data sheet",
 		Fine: "no channel carries more modules than the controller drives", channel: channelSlots,
+	},
+	{
+		ID: "channel-ranks", Says: "No channel carries more ranks than the controller selects.", Machine: true, Scope: EachChannel,
+		Needs: []string{"channel of each place", "ranks of each module", "ranks that a channel selects"}, Source: "controller data sheet",
+		Fine: "no channel carries more ranks than the controller selects", channel: channelRanks,
 	},
 	{
 		ID: "rate", Says: "The machine's rate for channels filled this way is known, and the modules keep it.", Machine: true, Scope: WholeSet,

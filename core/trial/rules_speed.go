@@ -20,6 +20,15 @@ func channelSlots(_ *rule.World, t *setting, l ChannelLoad) rule.Said {
 	return ok()
 }
 
+func channelRanks(_ *rule.World, t *setting, l ChannelLoad) rule.Said {
+	for _, c := range t.limits.On(ceiling.ChannelRanks) {
+		if n, stated := c.Most.Get(); stated && c.Holds() && l.Ranks() > n.Int() {
+			return refused(fmt.Sprintf("%d ranks on one channel; %s", l.Ranks(), c.Says), string(c.Source))
+		}
+	}
+	return ok()
+}
+
 func rate(w *rule.World, s *scene) (rule.Said, bool) {
 	p, known := s.point.Get()
 	if !known {

@@ -248,6 +248,10 @@ func TestEveryRule(t *testing.T) {
 			}
 			r.hand = strings.ReplaceAll(r.hand, "slot ", "slot_")
 		}), label, "", rule.Unproven, "which channel each place belongs to is not known"},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), label, "A2", rule.OK, "no channel carries more ranks"},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "8GB 2Rx8 PC4-2400T-UB1-11", "A2", rule.Refused, "3 ranks on one channel"},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "8GB 2Rx8 PC4-2400T-UB1-11", "B1", rule.OK, ""},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "16GB PC4-2400T-UA2-11", "A2", rule.Unproven, "3 ranks on one channel"},
 		{"rate", desktop(), label, "B1", rule.OK, "2400 MT/s"},
 		{"rate", desktop(), label, "A2", rule.Reduced, "2133 MT/s, though every module is good for 2400"},
 		{"rate", never("rate_two_modules: 2133, "), label, "A2", rule.Unproven, "not published for Petrel with 2 modules a channel"},

@@ -144,6 +144,7 @@ func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chip
 		Generation string                      `json:"generation"`
 		Channels   maybe.Value[int]            `json:"channels"`
 		DIMMs      maybe.Value[int]            `json:"dimms_per_channel"`
+		Ranks      maybe.Value[int]            `json:"ranks_per_channel"`
 		Rate       maybe.Value[jedec.Rate]     `json:"rate_mts"`
 		Most       maybe.Value[jedec.Capacity] `json:"max_mib"`
 		Density    maybe.Value[float64]        `json:"max_density_gbit"`
@@ -178,7 +179,7 @@ func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chip
 		if len(processors) == 0 || processors[len(processors)-1].ID != c.ID {
 			processors = append(processors, processor{ID: c.ID, Family: c.Family, Basis: c.Basis, Confidence: catalogue.Weakest(controllers)})
 		}
-		g := generation{Generation: c.Generation, Channels: c.Channels, DIMMs: c.DIMMs, Rate: c.Rate, Most: c.Most, Density: maybe.Map(c.DensityMbit, func(mbit int) float64 { return float64(mbit) / 1024 }), Volts: []float64{},
+		g := generation{Generation: c.Generation, Channels: c.Channels, DIMMs: c.DIMMs, Ranks: c.ChannelRanks, Rate: c.Rate, Most: c.Most, Density: maybe.Map(c.DensityMbit, func(mbit int) float64 { return float64(mbit) / 1024 }), Volts: []float64{},
 			ECC: c.ECC, ECCIf: append([]string{}, c.ECCIf...), X4: c.X4, X16: c.X16, Soft: append([]string{}, c.Soft...), Note: orNull(c.Note)}
 		for _, mv := range c.MilliVolts {
 			g.Volts = append(g.Volts, volts(mv))

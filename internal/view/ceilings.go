@@ -32,7 +32,7 @@ var boundTitles = []struct {
 	what  ceiling.What
 	title string
 }{
-	{ceiling.Capacity, "Capacity"}, {ceiling.PerSlot, "One module"}, {ceiling.Density, "One die"}, {ceiling.Ranks, "Ranks a module"}, {ceiling.DIMMs, "Slots a channel"},
+	{ceiling.Capacity, "Capacity"}, {ceiling.PerSlot, "One module"}, {ceiling.Density, "One die"}, {ceiling.Ranks, "Ranks a module"}, {ceiling.DIMMs, "Slots a channel"}, {ceiling.ChannelRanks, "Ranks a channel"},
 }
 
 var listTitles = []struct {
