@@ -32,7 +32,7 @@ type sources struct {
 func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	s := sources{Set: read, known: known}
 	for _, t := range read.Troubles {
-		s.trouble = append(s.trouble, machine.Conflict{About: "reading", Says: t.Why, Sources: []string{t.Source}})
+		s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutReading}, Says: t.Why, Sources: []string{t.Source}})
 	}
 	var m machine.Machine
 	s.identify(&m)
@@ -42,8 +42,12 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)
 	m.Totals.StatedMaximum = statedMaximum(m.Stated)
+	if sign, ok := s.hiddenSocket(m); ok {
+		m.Totals.Sockets = m.Totals.Sockets.Softened(fact.Leaning, sign)
+		m.Totals.SocketsFree = m.Totals.SocketsFree.Softened(fact.Leaning, sign)
+	}
 	m.Conflicts = s.conflicts(m)
-	m.Open = open(m)
+	m.Open = s.open(m)
 	return m
 }
 
@@ -53,7 +57,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 	if stated := s.firmwareMaximum(); len(stated) > 0 && known && stated[0].Value < installed {
 		maximum := stated[0].Value
 		found = append(found, machine.Conflict{
-			About:   "maximum",
+			About:   machine.Subject{Topic: machine.AboutMaximum},
 			Says:    fmt.Sprintf("firmware states %v, %v are fitted", maximum, installed),
 			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
@@ -61,14 +65,14 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 	found = append(found, accounts(m.Places, m)...)
 	for _, e := range s.Tables.Errors {
 		if !e.OK() && e.Type > 0x03 {
-			found = append(found, machine.Conflict{About: "errors", Says: fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
+			found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutErrors}, Says: fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
 				Sources: []string{table(smbios.TypeMemoryError, "")}})
 		}
 	}
 	announced, listed := s.announced(), len(m.Places)
 	if announced > 0 && announced != listed && len(s.countedSockets()) == 0 {
 		found = append(found, machine.Conflict{
-			About:   "places",
+			About:   machine.Subject{Topic: machine.AboutPlaces},
 			Says:    fmt.Sprintf("firmware announces %d places and lists %d", announced, listed),
 			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
@@ -76,34 +80,62 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 	return found
 }
 
-// open names what is not settled and the one look that would settle it.
-func open(m machine.Machine) []machine.Open {
-	var found []machine.Open
-	if model, ok := m.Model.Get(); ok && !strings.ContainsAny(model, "0123456789") {
-		found = append(found, machine.Open{About: "model", Settles: fmt.Sprintf("%q names a line of machines; the exact model is on the label underneath, the board's on the board", model)})
-	}
-	if len(m.Places) == 0 {
-		found = append(found, machine.Open{About: "places", Settles: "open the machine and count its sockets"})
-	}
-	if len(m.Places) > 0 && m.Totals.Sockets.Standing() == fact.Disputed {
-		found = append(found, machine.Open{About: "number of sockets", Settles: "open the machine and count its sockets"})
+// hiddenSocket is the sign that a stated maximum gives against a machine without a
+// socket: nobody states several times what is soldered where nothing can be added.
+// Firmware that states what its controller could have does, so that it is a sign,
+// and what somebody counted or saw stands over it.
+func (s sources) hiddenSocket(m machine.Machine) (sign fact.Support, ok bool) {
+	t := m.Totals
+	sockets, known := t.Sockets.Get()
+	most, stated := t.StatedMaximum.Get()
+	soldered := t.Soldered.Or(0)
+	if !known || sockets > 0 || !stated || soldered == 0 || most < 2*soldered {
+		return sign, false
 	}
 	for _, p := range m.Places {
 		if p.Attach.Standing() != fact.Settled {
-			found = append(found, machine.Open{About: "attach of " + p.Name, Settles: "look whether " + p.Name + " is a socket or chips on the board"})
+			return sign, false // which of the places is one is asked already
+		}
+	}
+	for _, h := range s.Hands {
+		if h.Sockets > 0 || len(h.Seen) > 0 {
+			return sign, false // somebody looked
+		}
+	}
+	return fact.Support{Source: t.StatedMaximum.Why()[0].Source, Says: fmt.Sprintf("a maximum of %v beside %v soldered speaks for a socket that is not listed", most, soldered)}, true
+}
+
+// open names what is not settled and the one look that would settle it.
+func (s sources) open(m machine.Machine) []machine.Open {
+	var found []machine.Open
+	if model, ok := m.Model.Get(); ok && !strings.ContainsAny(model, "0123456789") {
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutModel}, Settles: fmt.Sprintf("%q names a line of machines; the exact model is on the label underneath, the board's on the board", model)})
+	}
+	if len(m.Places) == 0 {
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutPlaces}, Settles: "open the machine and count its sockets"})
+	}
+	if hidden, ok := s.hiddenSocket(m); ok {
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: hidden.Says + ": look under the cover"})
+	}
+	if len(m.Places) > 0 && m.Totals.Sockets.Standing() == fact.Disputed {
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: "open the machine and count its sockets"})
+	}
+	for _, p := range m.Places {
+		if p.Attach.Standing() != fact.Settled {
+			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutAttach, Place: p.Name}, Settles: "look whether " + p.Name + " is a socket or chips on the board"})
 		}
 		if p.Module == nil {
 			continue
 		}
 		if !p.Module.Generation.Known() {
-			found = append(found, machine.Open{About: "generation of " + p.Name, Settles: "read the sticker of the module in " + p.Name})
+			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutGeneration, Place: p.Name}, Settles: "read the sticker of the module in " + p.Name})
 		}
 		if !p.Module.Capacity.Known() {
-			found = append(found, machine.Open{About: "capacity of " + p.Name, Settles: "read the sticker of the module in " + p.Name})
+			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutCapacity, Place: p.Name}, Settles: "read the sticker of the module in " + p.Name})
 		}
 	}
 	if !m.Totals.StatedMaximum.Known() && len(m.Places) > 0 {
-		found = append(found, machine.Open{About: "maximum", Settles: "look the maximum up in the board's manual"})
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutMaximum}, Settles: "look the maximum up in the board's manual"})
 	}
 	return found
 }
@@ -125,7 +157,7 @@ func (s sources) strangers() []machine.Conflict {
 		if g, ok := e.Module.Generation.Get(); ok {
 			what += " of " + g.String()
 		}
-		found = append(found, machine.Conflict{About: "EEPROM", Sources: []string{e.Source}, Says: what + ", which could not be matched with a place"})
+		found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutEEPROM}, Sources: []string{e.Source}, Says: what + ", which could not be matched with a place"})
 	}
 	return found
 }

@@ -93,7 +93,7 @@ func TestATotalOverAnUnknownSizeIsUnknown(t *testing.T) {
 	s.Body[8], s.Body[9] = 0xFF, 0xFF // size 0xFFFF: filled, size unknown
 	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 16<<20, 2), filled(1, 9, 0x18, 8192).Structure(), s)...))
 	assert.False(t, m.Totals.Installed.Known())
-	assert.Contains(t, m.Open, machine.Open{About: "capacity of DIMM / BANK #2", Settles: "read the sticker of the module in DIMM / BANK #2"})
+	assert.Contains(t, m.Open, machine.Open{About: machine.Subject{Topic: machine.AboutCapacity, Place: "DIMM / BANK #2"}, Settles: "read the sticker of the module in DIMM / BANK #2"})
 }
 
 func TestPlacesGetNamesOfTheirOwn(t *testing.T) {

@@ -144,7 +144,7 @@ func (s sources) handPlaces(listed []string) []machine.Place {
 			}
 			known[strings.ToLower(p.Name)] = true
 			seen := s.seen(p.Name)
-			place := machine.Place{Name: p.Name, Attach: fact.Weigh(seen.attach()...), Filled: fact.Weigh(seen.filled()...), Form: fact.Weigh(seen.form()...)}
+			place := machine.Place{Name: p.Name, Channel: fact.Weigh(append(s.boardChannel(p.Name), channelByName(p.Name, "", fact.Fair, p.Source)...)...), Attach: fact.Weigh(seen.attach()...), Filled: fact.Weigh(seen.filled()...), Form: fact.Weigh(seen.form()...)}
 			if place.Filled.Or(false) {
 				var c fitted
 				c.sticker(seen)

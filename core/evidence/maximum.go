@@ -78,12 +78,12 @@ func accounts(places []machine.Place, m machine.Machine) []machine.Conflict {
 	sources := []string{table(smbios.TypeMemoryDevice, ""), "operating system"}
 	switch {
 	case visible > installed:
-		return []machine.Conflict{{About: "capacity", Sources: sources,
+		return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
 			Says: fmt.Sprintf("the system sees %v, the places come to %v: a module is not listed", visible, installed)}}
 	case installed-visible < max(512*jedec.MiB, installed/8):
 		return nil // the usual share of graphics and firmware
 	case installed >= 4*jedec.GiB && visible >= 2560*jedec.MiB && visible <= 3584*jedec.MiB:
-		return []machine.Conflict{{About: "capacity", Sources: sources,
+		return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
 			Says: fmt.Sprintf("the system sees %v of %v: a 32-bit system, or firmware that does not move memory from below 4 GB", visible, installed)}}
 	}
 	for _, p := range places {
@@ -91,9 +91,9 @@ func accounts(places []machine.Place, m machine.Machine) []machine.Conflict {
 			continue
 		}
 		if size := p.Module.Capacity.Or(0); size > 0 && len(places) > 1 && installed-visible >= size && installed-visible < size+size/2 {
-			return []machine.Conflict{{About: "capacity", Sources: sources,
+			return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
 				Says: fmt.Sprintf("the system sees %v of %v: what is missing is as large as the module in %s; it may not be recognised, or not seated", visible, installed, p.Name)}}
 		}
 	}
-	return []machine.Conflict{{About: "capacity", Sources: sources, Says: fmt.Sprintf("the system sees %v of %v: a large graphics share, or a limit of its edition", visible, installed)}}
+	return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources, Says: fmt.Sprintf("the system sees %v of %v: a large graphics share, or a limit of its edition", visible, installed)}}
 }

@@ -83,7 +83,7 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 		}
 		kept = append(kept, p)
 	}
-	s.trouble = append(s.trouble, machine.Conflict{About: "places", Says: says + "; left out: " + strings.Join(gone, ", "),
+	s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutPlaces}, Says: says + "; left out: " + strings.Join(gone, ", "),
 		Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
 	return kept
 }
@@ -211,10 +211,7 @@ func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kin
 	}
 	p.Filled = fact.Weigh(filledClaims...)
 	channels := s.boardChannel(name)
-	if channel, ok := channelOf(smbios.ParsePosition(d.Locator, d.Bank)); ok {
-		channels = append(channels, fact.Claimed(channel, fact.Firm, source, fmt.Sprintf("locator %q, bank %q", d.Locator, d.Bank)))
-	}
-	p.Channel = fact.Weigh(channels...)
+	p.Channel = fact.Weigh(append(channels, channelByName(d.Locator, d.Bank, fact.Firm, source)...)...)
 	formClaims := s.seen(name).form()
 	if form, ok := d.Form().Get(); ok {
 		formClaims = append(formClaims, fact.Claimed(form, fact.Fair, source, "form factor "+d.FormName()))
@@ -238,6 +235,20 @@ func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kin
 		c.into(&p, source)
 	}
 	return p
+}
+
+// channelByName is the channel that a place's own names give, also that of a place
+// that somebody added.
+func channelByName(locator, bank string, w fact.Weight, source string) []fact.Claim[string] {
+	channel, ok := channelOf(smbios.ParsePosition(locator, bank))
+	if !ok {
+		return nil
+	}
+	says := fmt.Sprintf("its name %q", locator)
+	if bank != "" {
+		says = fmt.Sprintf("locator %q, bank %q", locator, bank)
+	}
+	return []fact.Claim[string]{fact.Claimed(channel, w, source, says)}
 }
 
 // channelOf names the channel within the machine: the maker's letter or

@@ -94,3 +94,37 @@ func TestWhatASystemAnnouncesAndDoesNotListIsLikelyFree(t *testing.T) {
 	assert.Len(t, weighed(c).Places, 1, "the firmware's own table leaves one out")
 	assert.Len(t, weighed(hand(c, "sockets: 2\n")).Places, 2, "and somebody counted it")
 }
+
+// A maximum of several times what is soldered speaks for a socket that nobody
+// lists; what somebody saw stands over it.
+func TestAMaximumAgainstSolderedMemorySpeaksForASocket(t *testing.T) {
+	onboard := filled(1, 0x0B, 0x1E, 4096) // low-power memory comes soldered
+	stating := func(gib uint64, text string) machine.Machine {
+		c := bench(append(chassis(laptop), compose.Array(0x1000, gib<<20, 1), onboard.Structure())...)
+		if text != "" {
+			c = hand(c, text)
+		}
+		return weighed(c)
+	}
+	asks := func(m machine.Machine) bool {
+		for _, o := range m.Open {
+			if o.About.Topic == machine.AboutSockets {
+				return true
+			}
+		}
+		return false
+	}
+	m := stating(16, "")
+	assert.Equal(t, fact.Leaning, m.Totals.Sockets.Standing())
+	assert.Equal(t, 0, m.Totals.Sockets.Or(-1), "it is a sign, and no socket")
+	assert.True(t, asks(m))
+	assert.False(t, asks(stating(4, "")), "just what is soldered")
+	assert.False(t, asks(stating(16, "places: [{name: DIMM / BANK, attach: soldered}]\n")), "somebody looked")
+}
+
+func TestAPlaceThatSomebodyAddsGetsItsChannelFromItsName(t *testing.T) {
+	m := weighed(hand(card.Card{}, "places: [{name: ChannelA-DIMM0, attach: socket}, {name: left, attach: socket}]\n"))
+	require.Len(t, m.Places, 2)
+	assert.Equal(t, "A", m.Places[0].Channel.Or(""))
+	assert.False(t, m.Places[1].Channel.Known())
+}

@@ -11,6 +11,9 @@ import (
 	"epitome/core/smbios"
 )
 
+// sumOfPlaces is the source of what follows from the places.
+const sumOfPlaces = "sum over the places"
+
 // total adds up what the places say. A sum over something unknown is unknown;
 // a sum stands no firmer than its weakest part.
 func (s sources) total(places []machine.Place) machine.Totals {
@@ -41,7 +44,7 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		}
 	}
 	if len(places) > 0 {
-		const by = "sum over the places"
+		const by = sumOfPlaces
 		t.Installed = fact.Of(installed, min(sizes, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in %s", installed, plain.Count(len(places), "place"))})
 		t.Sockets = fact.Of(sockets, attached, fact.Support{Source: by, Says: fmt.Sprintf("of %s %d a socket", plain.Count(len(places), "place"), sockets)})
 		t.SocketsFree = fact.Of(free, min(attached, filled), fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", plain.Count(free, "socket"))})
@@ -89,14 +92,14 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 	case len(seen) > 0:
 		filled := listed - free
 		if t.Sockets.Known() && t.Sockets.Standing() == fact.Settled {
-			seen = append(seen, fact.Claimed(listed, fact.Fair, "sum over the places", plain.Count(listed, "socket")+" listed"))
+			seen = append(seen, fact.Claimed(listed, fact.Fair, sumOfPlaces, plain.Count(listed, "socket")+" listed"))
 		}
 		t.Sockets = fact.Weigh(seen...)
 		if n, ok := t.Sockets.Get(); ok && n >= filled && t.SocketsFree.Standing() >= fact.Leaning {
 			t.SocketsFree = fact.Of(n-filled, min(t.Sockets.Standing(), t.SocketsFree.Standing()), fact.Support{Source: "count by eye", Says: plain.Count(n-filled, "socket") + " without a module"})
 		}
 	case listed > 0 && free == 0 && len(s.Hands) == 0:
-		support := fact.Support{Source: "sum over the places", Says: "no empty place is listed: some firmware lists filled ones only"}
+		support := fact.Support{Source: sumOfPlaces, Says: "no empty place is listed: some firmware lists filled ones only"}
 		for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
 			*f = f.Softened(fact.Leaning, support)
 		}

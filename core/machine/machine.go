@@ -108,15 +108,50 @@ const (
 	Soldered Attach = "soldered"
 )
 
+// A Topic is what a contradiction or an open fact is about. Its words are those of
+// the JSON.
+type Topic string
+
+// The topics. Those with "of" behind speak of one place.
+const (
+	AboutModel      Topic = "model"
+	AboutReading    Topic = "reading"
+	AboutPlaces     Topic = "places"
+	AboutSockets    Topic = "number of sockets"
+	AboutMaximum    Topic = "maximum"
+	AboutCapacity   Topic = "capacity"
+	AboutErrors     Topic = "errors"
+	AboutEEPROM     Topic = "EEPROM"
+	AboutAttach     Topic = "attach"
+	AboutGeneration Topic = "generation"
+)
+
+// A Subject is a topic and, where it is about one place, that place.
+type Subject struct {
+	Topic Topic
+	Place string
+}
+
+// String writes the subject, "attach of DIMM 0".
+func (s Subject) String() string {
+	if s.Place == "" {
+		return string(s.Topic)
+	}
+	return string(s.Topic) + " of " + s.Place
+}
+
+// MarshalText returns the same words.
+func (s Subject) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
 // A Conflict is a contradiction that the technician ought to see.
 type Conflict struct {
-	About   string
+	About   Subject
 	Says    string
 	Sources []string
 }
 
 // An Open is a fact that is not settled, and the one look that would settle it.
 type Open struct {
-	About   string
+	About   Subject
 	Settles string
 }

@@ -33,6 +33,12 @@ var inferences = []Inference{
 		"custom of the trade"},
 	{"ordinary layout", "A module of which only the size is known is made of the ordinary chips of that size.",
 		"what shops sell"},
+	{"announced", "Places that firmware announces, less those that a system's list of filled ones names, are free: likely, and settled where someone counted.",
+		"systems list filled places only"},
+	{"maximum against soldered", "A stated maximum of several times what is soldered speaks for a socket that is not listed.",
+		"nobody states room where nothing can be added; a chipset's own maximum does"},
+	{"channel by name", "The names that firmware, a board's entry or a person gives a place tell its channel.",
+		"custom of board makers"},
 	{"channels by count", "Where firmware names no channels, as many sockets as the controller has channels have one each; two sockets share two.",
 		"custom of board makers"},
 }

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strings"
 
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
@@ -93,7 +92,8 @@ func (d *dealer) seated() (seats []Seat) {
 // seen are told from sockets that are not there.
 func (t *setting) noRoom(free, want int) error {
 	for _, o := range t.m.Open {
-		if strings.HasPrefix(o.About, "attach of") || o.About == "number of sockets" || o.About == "places" {
+		switch o.About.Topic {
+		case machine.AboutAttach, machine.AboutSockets, machine.AboutPlaces:
 			return fmt.Errorf("%w: free sockets known: %d, wanted: %d; %s", ErrUnclear, free, want, o.Settles)
 		}
 	}

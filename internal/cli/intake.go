@@ -11,6 +11,7 @@ import (
 	"epitome/core/bench"
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/machine"
 	"epitome/core/module"
 	"epitome/core/records"
 	"epitome/internal/live"
@@ -194,7 +195,7 @@ func (a *app) matched(b *bench.Bench) {
 		}
 	}
 	for _, c := range m.Conflicts {
-		if c.About == "EEPROM" {
+		if c.About.Topic == machine.AboutEEPROM {
 			a.say("unclear  %s: %s", strings.Join(c.Sources, ", "), c.Says)
 		}
 	}

@@ -109,14 +109,14 @@ type placeJSON struct {
 }
 
 type conflictJSON struct {
-	About   string   `json:"about"`
-	Says    string   `json:"says"`
-	Sources []string `json:"sources"`
+	About   machine.Subject `json:"about"`
+	Says    string          `json:"says"`
+	Sources []string        `json:"sources"`
 }
 
 type openJSON struct {
-	About   string `json:"about"`
-	Settles string `json:"settles"`
+	About   machine.Subject `json:"about"`
+	Settles string          `json:"settles"`
 }
 
 // BriefJSON returns the value that brief --format json writes.

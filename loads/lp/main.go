@@ -3,7 +3,7 @@
 // and prints what our own search comes to. It is a bench tool: see compare.sh
 // beside it.
 //
-//	go run ./bench/lp LINES REACH-GB > problem.lp
+//	go run ./loads/lp LINES REACH-GB > problem.lp
 package main
 
 import (

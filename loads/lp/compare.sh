@@ -8,7 +8,7 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 for lines in 50 500 2000; do
   for reach in 24 48 96; do
-    go run ./bench/lp "$lines" "$reach" >"$work/problem.lp" 2>"$work/ours"
+    go run ./loads/lp "$lines" "$reach" >"$work/problem.lp" 2>"$work/ours"
     glpsol --lp "$work/problem.lp" --tmlim 300 -o "$work/out" >"$work/log"
     optimum=$(awk '/^Objective:/ {print $4}' "$work/out")
     time=$(awk '/^Time used:/ {print $3 " s"}' "$work/log")
