@@ -70,3 +70,25 @@ func TestTheLatestWatchIsTheOneThatCounts(t *testing.T) {
 	require.Len(t, missing, 1)
 	assert.Contains(t, missing[0], "broken: series can't be read")
 }
+
+func TestWhatWasNotKeptIsSaid(t *testing.T) {
+	b := bench.New(laptop(), catalogue.Catalogue{})
+	_, _, err := b.Kept(0)
+	require.ErrorIs(t, err, bench.ErrNoPlan)
+	r, err := b.Propose(propose.Goal{Reach: maybe.Just(16 * jedec.GiB)}, nil)
+	require.NoError(t, err)
+	first, err := bench.Find(r, 1)
+	require.NoError(t, err)
+	assert.Equal(t, r.Proposals[0].Cost, first.Cost)
+	_, err = bench.Find(r, 99)
+	require.ErrorContains(t, err, "there is no proposal 99")
+}
+
+func TestTheBenchAnswersHowFar(t *testing.T) {
+	b := bench.New(laptop(), catalogue.Catalogue{})
+	require.Len(t, b.MayReach(16*jedec.GiB), 1)
+	assert.True(t, b.MayReach(1024 * jedec.GiB)[0].No || !b.MayReach(1024 * jedec.GiB)[0].Yes)
+	for _, a := range b.MayRun(9999) {
+		assert.True(t, a.No, a.Says)
+	}
+}

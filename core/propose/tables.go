@@ -10,7 +10,8 @@ import (
 	"epitome/core/trial"
 )
 
-// A table is the cheapest way to buy n modules of a kind at a level.
+// A table is the cheapest way to buy n modules of a kind, for each n, of offers that
+// run at least at one rate with at most one access time: those two are a level.
 type table struct {
 	kind trial.PlaceKind
 	buys [most + 1][]Buy

@@ -49,7 +49,7 @@ func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
 					load.Rate = rate
 				}
 			}
-			for _, c := range largestFirst(cards(set)) {
+			for _, c := range largestFirst(dealt(set)) {
 				load.Kinds = append(load.Kinds, KindOf(c.Module))
 			}
 			w := j.Weigh(load)
@@ -70,9 +70,9 @@ func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
 	}
 }
 
-func cards(set []module.Module) (out []dealtCard) {
+func dealt(set []module.Module) (out []dealtStick) {
 	for _, s := range set {
-		out = append(out, dealtCard{s, ""})
+		out = append(out, dealtStick{s, ""})
 	}
 	return out
 }

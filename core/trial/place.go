@@ -38,21 +38,21 @@ func (t *setting) place(seats []Seat, sticks []module.Module, moved []Put) (all 
 	if free < len(sticks)+len(moved) {
 		return nil, t.noRoom(free, len(sticks)+len(moved))
 	}
-	var cards []dealtCard
+	var dealt []dealtStick
 	for _, p := range moved {
-		cards = append(cards, dealtCard{p.Stick, p.Place})
+		dealt = append(dealt, dealtStick{p.Stick, p.Place})
 	}
 	for _, s := range sticks {
-		cards = append(cards, dealtCard{s, ""})
+		dealt = append(dealt, dealtStick{s, ""})
 	}
-	d := &dealer{in: t, bays: bays, sticks: largestFirst(cards), dealt: make([][]int, len(bays)), fills: make(fills)}
+	d := &dealer{in: t, bays: bays, sticks: largestFirst(dealt), dealt: make([][]int, len(bays)), fills: make(fills)}
 	d.prepare()
 	d.deal(0)
 	return append(slices.Clone(seats), d.seated()...), nil
 }
 
-// A dealtCard is a stick to be dealt, and where it was.
-type dealtCard struct {
+// A dealtStick is a stick to be dealt, and where it was.
+type dealtStick struct {
 	module.Module
 	home string
 }
@@ -140,9 +140,9 @@ func (t *setting) turn(place string) int {
 	return 1 << 10
 }
 
-func largestFirst(cards []dealtCard) []dealtCard {
-	out := slices.Clone(cards)
-	slices.SortStableFunc(out, func(a, b dealtCard) int {
+func largestFirst(dealt []dealtStick) []dealtStick {
+	out := slices.Clone(dealt)
+	slices.SortStableFunc(out, func(a, b dealtStick) int {
 		return cmp.Or(cmp.Compare(b.Capacity.Or(0), a.Capacity.Or(0)), cmp.Compare(b.Ranks.Or(2), a.Ranks.Or(2)))
 	})
 	return out
@@ -158,7 +158,7 @@ func sameForPlacing(a, b module.Module) bool {
 type dealer struct {
 	in     *setting
 	bays   []bay
-	sticks []dealtCard
+	sticks []dealtStick
 	runs   []run   // of alike sticks
 	twins  []int   // for each bay the first one that is like it
 	dealt  [][]int // indices of sticks, by bay

@@ -5,9 +5,10 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"epitome/core/bench"
 	"epitome/core/card"
+	"epitome/core/catalogue"
 	"epitome/core/machine"
-	"epitome/core/redact"
 	"epitome/internal/view"
 )
 
@@ -44,7 +45,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 				return err
 			}
 			if hide {
-				shared, leftOut := redact.Card(b.Card())
+				shared, leftOut := b.Shared()
 				a.leftHome(leftOut)
 				b = a.lay(args[0], shared)
 			}
@@ -106,7 +107,7 @@ func (a *app) leftHome(names []string) {
 
 // share writes a card that can leave the shop.
 func (a *app) share(c card.Card, path string, replace bool) error {
-	shared, leftOut := redact.Card(c)
+	shared, leftOut := bench.New(c, catalogue.Catalogue{}).Shared()
 	a.leftHome(leftOut)
 	text, err := shared.Encode()
 	if err != nil {

@@ -6,6 +6,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"epitome/core/bench"
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
 	"epitome/internal/view"
@@ -42,7 +43,7 @@ MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
 			}
 			switch {
 			case goal != "":
-				return a.mayGo(b.Ceilings(), goal)
+				return a.mayGo(b, goal)
 			case format == "json":
 				return view.WriteJSON(a.out, view.CeilingsJSON(b.Ceilings()))
 			}
@@ -57,14 +58,12 @@ MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
 }
 
 // mayGo answers whether the machine may go to a size or a rate.
-func (a *app) mayGo(l ceiling.Limits, goal string) error {
+func (a *app) mayGo(b *bench.Bench, goal string) error {
 	var answers []ceiling.Answer
 	if size, err := jedec.ParseCapacity(goal); err == nil && size > 0 {
-		answers = append(answers, l.ForSize(size))
+		answers = b.MayReach(size)
 	} else if n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(strings.TrimSuffix(goal, "MT/s"), "mt/s"))); err == nil && n > 0 {
-		for _, p := range l.Populations() {
-			answers = append(answers, l.ForRate(jedec.Rate(n), p))
-		}
+		answers = b.MayRun(jedec.Rate(n))
 	} else {
 		return usageError("--for %q is neither a size, as 32GB, nor a rate in MT/s, as 3200", goal)
 	}

@@ -16,7 +16,6 @@ import (
 	"epitome/core/bench"
 	"epitome/core/docket"
 	"epitome/core/plain"
-	"epitome/core/trial"
 	"epitome/internal/store"
 	"epitome/internal/view"
 )
@@ -97,7 +96,7 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 	if f.hide {
 		title = "" // the technician's own name for the job may hold a customer's
 	}
-	d, err := docket.Make(docket.Input{Machine: b.Machine(), Limits: b.Ceilings(), Way: way, Currency: currency, Heading: clean(set.Heading), Job: plain.Line(job),
+	d, err := b.Docket(docket.Input{Way: way, Currency: currency, Heading: clean(set.Heading), Job: plain.Line(job),
 		Title: title, Date: a.now().Format(time.DateOnly)})
 	if err != nil {
 		return fmt.Errorf("%s: the proposal no longer fits the machine: %w; run propose again", path, err)
@@ -168,18 +167,13 @@ func (a *app) unchanged(p docket.Plan) error {
 
 // kept is a proposal that was kept on the card, the first one where number is 0.
 func (a *app) kept(b *bench.Bench, path string, number int) (docket.Way, docket.Plan, error) {
-	p, ok, err := b.Plan()
-	if err != nil {
-		return docket.Way{}, p, fmt.Errorf("%s: %w", path, err)
-	}
-	if !ok {
-		return docket.Way{}, p, usageError("%s holds no proposal; epitome propose %s … --save keeps some, or name the sticks", path, path)
-	}
-	if number == 0 && len(p.Ways) > 0 {
-		number = p.Ways[0].Number
-	}
-	w, err := p.Way(number)
-	if err != nil {
+	w, p, err := b.Kept(number)
+	switch {
+	case errors.Is(err, bench.ErrNoPlan):
+		return w, p, usageError("%s %v; epitome propose %s … --save keeps some, or name the sticks", path, err, path)
+	case errors.Is(err, docket.ErrPlan):
+		return w, p, fmt.Errorf("%s: %w", path, err)
+	case err != nil:
 		return w, p, usageError("%v", err)
 	}
 	return w, p, nil
@@ -191,17 +185,8 @@ func (a *app) wayOfSticks(b *bench.Bench, texts []string) (w docket.Way, currenc
 	if err != nil {
 		return w, "", err
 	}
-	t, err := b.Try(trial.Plan{Sticks: sticks})
-	if err != nil {
-		return w, "", err
-	}
-	for _, s := range t.Seats {
-		if s.New {
-			w.Put = append(w.Put, docket.Put{Place: s.Place, Stick: s.Stick.From})
-			w.Buys = append(w.Buys, docket.Bought{Units: 1, Pieces: 1, Text: s.Stick.From})
-		}
-	}
-	return w, "", nil
+	w, err = b.WayOf(sticks)
+	return w, "", err
 }
 
 // writeDocket writes the docket in the form that the file's name asks for.

@@ -7,7 +7,6 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
-	"slices"
 	"strconv"
 	"strings"
 	"syscall"
@@ -20,7 +19,6 @@ import (
 	"epitome/core/docket"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/need"
 	"epitome/core/propose"
 	"epitome/core/stock"
 	"epitome/internal/store"
@@ -140,13 +138,19 @@ func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.
 		g.Reach = maybe.Just(size)
 	}
 	if f.uses != "" {
-		policy := need.BuiltIn()
+		set, err := a.settings()
+		if err != nil {
+			return g, err
+		}
+		policy, err := a.loadPolicy(set.Policy)
+		if err != nil {
+			return g, err
+		}
 		uses, err := policy.ParseUses(f.uses)
 		if err != nil {
 			return g, usageError("--use: %v", err)
 		}
-		wanted := b.Need(policy, need.Question{Uses: uses}).Recommended
-		if size, ok := wanted.Get(); ok && !g.Reach.Known() {
+		if size, ok := b.Wanted(policy, uses).Get(); ok && !g.Reach.Known() {
 			g.Reach = maybe.Just(size)
 			a.say("goal     %v, by what the uses need", size)
 		}
@@ -261,14 +265,12 @@ func readNumbers(text string) (list []int, err error) {
 
 // looked shows proposals side by side, one explained, or what one gives up.
 func (a *app) looked(b *bench.Bench, r propose.Result, numbers []int, f proposeFlags) error {
-	all := append(slices.Clone(r.Proposals), r.Unproven...)
 	find := func(n int) (propose.Proposal, error) {
-		for _, q := range all {
-			if q.Number == n {
-				return q, nil
-			}
+		q, err := bench.Find(r, n)
+		if err != nil {
+			return q, usageError("%v", err)
 		}
-		return propose.Proposal{}, usageError("there is no proposal %d; there are 1 to %d", n, len(all))
+		return q, nil
 	}
 	page := view.NewPage(a.look())
 	switch {
@@ -293,7 +295,7 @@ func (a *app) looked(b *bench.Bench, r propose.Result, numbers []int, f proposeF
 		if err != nil {
 			return err
 		}
-		page.GivenUp(r, q, all)
+		page.GivenUp(r, q)
 	}
 	return page.Flush(a.out)
 }

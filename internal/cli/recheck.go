@@ -9,7 +9,6 @@ import (
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/recheck"
-	"epitome/core/trial"
 	"epitome/internal/live"
 	"epitome/internal/view"
 )
@@ -63,11 +62,7 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	if err != nil {
 		return err
 	}
-	plan, number, err := a.fitted(b, args[0], f)
-	if err != nil {
-		return err
-	}
-	t, err := b.Try(plan)
+	way, _, err := a.kept(b, args[0], f.proposal)
 	if err != nil {
 		return err
 	}
@@ -75,7 +70,10 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	if err != nil {
 		return err
 	}
-	r := recheck.Compare(b.Machine(), t, after.Machine())
+	r, err := b.Recheck(way, f.profile, after)
+	if err != nil {
+		return err
+	}
 	if f.format == "json" {
 		err = view.WriteJSON(a.out, view.RecheckJSON(r))
 	} else {
@@ -87,7 +85,7 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 		return err
 	}
 	if !f.dry {
-		if err := a.keepOutcome(args[0], r, after, number); err != nil {
+		if err := a.keepOutcome(args[0], r, after, way.Number); err != nil {
 			return err
 		}
 	}
@@ -98,17 +96,6 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 		return answer(exitNo)
 	}
 	return nil
-}
-
-// fitted is the plan that was carried out.
-func (a *app) fitted(b *bench.Bench, path string, f recheckFlags) (plan trial.Plan, number int, err error) {
-	w, _, err := a.kept(b, path, f.proposal)
-	if err != nil {
-		return plan, 0, err
-	}
-	plan, err = w.Trial()
-	plan.Profile = f.profile
-	return plan, w.Number, err
 }
 
 func (a *app) afterwards(args []string, f recheckFlags) (*bench.Bench, error) {
@@ -125,7 +112,7 @@ func (a *app) afterwards(args []string, f recheckFlags) (*bench.Bench, error) {
 // keepOutcome writes what was found on the card, as it is now.
 func (a *app) keepOutcome(path string, r recheck.Result, after *bench.Bench, proposal int) error {
 	now := a.now().UTC().Truncate(time.Second)
-	data, err := r.Outcome(after.Machine(), proposal, now.Format(time.DateOnly)).Encode()
+	data, err := after.Outcome(r, proposal, now.Format(time.DateOnly)).Encode()
 	if err != nil {
 		return err
 	}

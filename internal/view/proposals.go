@@ -316,9 +316,9 @@ func (p *Page) Compared(r propose.Result, list []propose.Proposal) {
 
 // GivenUp says what each other proposal has that this one gives up, and what
 // this one has instead.
-func (p *Page) GivenUp(r propose.Result, q propose.Proposal, others []propose.Proposal) {
+func (p *Page) GivenUp(r propose.Result, q propose.Proposal) {
 	p.Headline(fmt.Sprintf("What proposal %d gives up, and gets, against the others.", q.Number))
-	for _, o := range others {
+	for _, o := range append(slices.Clone(r.Proposals), r.Unproven...) {
 		if o.Number == q.Number {
 			continue
 		}

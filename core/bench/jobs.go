@@ -1,0 +1,111 @@
+package bench
+
+import (
+	"errors"
+	"fmt"
+
+	"epitome/core/card"
+	"epitome/core/ceiling"
+	"epitome/core/docket"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/module"
+	"epitome/core/need"
+	"epitome/core/propose"
+	"epitome/core/recheck"
+	"epitome/core/records"
+	"epitome/core/redact"
+	"epitome/core/trial"
+)
+
+// ErrNoPlan: no proposals were kept on the card.
+var ErrNoPlan = errors.New("holds no proposal")
+
+// Kept returns a proposal that was kept on the card, the first one where number is
+// 0, with the plan that it belongs to. The error is ErrNoPlan, or package docket's.
+func (b *Bench) Kept(number int) (docket.Way, docket.Plan, error) {
+	p, ok, err := b.Plan()
+	switch {
+	case err != nil:
+		return docket.Way{}, p, err
+	case !ok:
+		return docket.Way{}, p, ErrNoPlan
+	case number == 0 && len(p.Ways) > 0:
+		number = p.Ways[0].Number
+	}
+	w, err := p.Way(number)
+	return w, p, err
+}
+
+// WayOf makes a way of sticks that go where they do best. The error is one of
+// package trial's.
+func (b *Bench) WayOf(sticks []module.Module) (w docket.Way, err error) {
+	t, err := b.Try(trial.Plan{Sticks: sticks})
+	for _, s := range t.Seats {
+		if s.New {
+			w.Put = append(w.Put, docket.Put{Place: s.Place, Stick: s.Stick.From})
+			w.Buys = append(w.Buys, docket.Bought{Units: 1, Pieces: 1, Text: s.Stick.From})
+		}
+	}
+	return w, err
+}
+
+// Docket makes the slip of a way. Of the order, machine and limits are the bench's.
+// The error is that of package docket.
+func (b *Bench) Docket(order docket.Input) (docket.Docket, error) {
+	order.Machine, order.Limits = b.Machine(), b.Ceilings()
+	return docket.Make(order)
+}
+
+// Recheck holds the machine after fitting against what was predicted of a way. The
+// error is that of the trial.
+func (b *Bench) Recheck(w docket.Way, profile bool, after *Bench) (recheck.Result, error) {
+	plan, err := w.Trial()
+	if err != nil {
+		return recheck.Result{}, err
+	}
+	plan.Profile = profile
+	t, err := b.Try(plan)
+	if err != nil {
+		return recheck.Result{}, err
+	}
+	return recheck.Compare(b.Machine(), t, after.Machine()), nil
+}
+
+// Outcome is what a recheck found, as a card keeps it.
+func (b *Bench) Outcome(r recheck.Result, proposal int, date string) records.Outcome {
+	return r.Outcome(b.Machine(), proposal, date)
+}
+
+// Wanted is how much memory the uses need, unknown where that can't be told.
+func (b *Bench) Wanted(p need.Policy, uses []need.Use) maybe.Value[jedec.Capacity] {
+	return b.Need(p, need.Question{Uses: uses}).Recommended
+}
+
+// MayReach answers whether the machine may come to a total.
+func (b *Bench) MayReach(size jedec.Capacity) []ceiling.Answer {
+	return []ceiling.Answer{b.Ceilings().ForSize(size)}
+}
+
+// MayRun answers whether memory may run at a rate, for each way of filling a
+// channel.
+func (b *Bench) MayRun(rate jedec.Rate) (answers []ceiling.Answer) {
+	for _, p := range b.Ceilings().Populations() {
+		answers = append(answers, b.Ceilings().ForRate(rate, p))
+	}
+	return answers
+}
+
+// Shared returns the card as it may leave the shop, and what is not in it.
+func (b *Bench) Shared() (shared card.Card, leftOut []string) { return redact.Card(b.Card()) }
+
+// Find returns a proposal of a result by its number.
+func Find(r propose.Result, number int) (propose.Proposal, error) {
+	all := append(append([]propose.Proposal{}, r.Proposals...), r.Unproven...)
+	for _, p := range all {
+		if p.Number == number {
+			return p, nil
+		}
+	}
+	return propose.Proposal{}, fmt.Errorf("there is no proposal %d; there are 1 to %d", number, len(all))
+}
