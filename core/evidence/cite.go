@@ -1,6 +1,7 @@
 package evidence
 
 import (
+	"epitome/core/records"
 	"epitome/core/smbios"
 	"fmt"
 )
@@ -13,15 +14,25 @@ func table(kind smbios.Type, place string) string {
 	return fmt.Sprintf("firmware table %d, place %s", kind, place)
 }
 
+// objectsOf are the management objects that stand in a structure's place.
+var objectsOf = map[smbios.Type]records.Class{
+	smbios.TypeFirmware: records.BIOS, smbios.TypeSystem: records.ComputerSystem, smbios.TypeBoard: records.BaseBoard, smbios.TypeChassis: records.SystemEnclosure,
+	smbios.TypeMemoryArray: records.PhysicalMemoryArray, smbios.TypeMemoryDevice: records.PhysicalMemory,
+}
+
 // cite names a structure type as a source of claims, or the management object
 // that stands in its place.
 func (s sources) cite(kind smbios.Type, place string) string {
-	if !s.FromObjects || kind != smbios.TypeMemoryArray && kind != smbios.TypeMemoryDevice {
+	class, known := objectsOf[kind]
+	from := s.NamedByObjects
+	if kind == smbios.TypeMemoryArray || kind == smbios.TypeMemoryDevice {
+		from = s.FromObjects
+	}
+	if !from || !known {
 		return table(kind, place)
 	}
-	name := map[smbios.Type]string{smbios.TypeMemoryArray: "management object PhysicalMemoryArray", smbios.TypeMemoryDevice: "management object PhysicalMemory"}[kind]
-	if place != "" {
-		name += ", place " + place
+	if place == "" {
+		return "management object " + string(class)
 	}
-	return name
+	return "management object " + string(class) + ", place " + place
 }

@@ -37,7 +37,7 @@ func (s sources) identify(m *machine.Machine) {
 			name = by + " " + name
 		}
 		if named {
-			board = append(board, fact.Claimed(name, fact.Firm, table(smbios.TypeBoard, ""), fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
+			board = append(board, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeBoard, ""), fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
 		}
 	}
 	for _, f := range s.Tables.Firmware {
@@ -46,7 +46,7 @@ func (s sources) identify(m *machine.Machine) {
 			text += " of " + date
 		}
 		if ok {
-			firmware = append(firmware, fact.Claimed(text, fact.Firm, table(smbios.TypeFirmware, ""), fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
+			firmware = append(firmware, fact.Claimed(text, fact.Firm, s.cite(smbios.TypeFirmware, ""), fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
 		}
 	}
 	h := s.handNames()
@@ -101,7 +101,7 @@ func (s sources) kernelBits() (bits, why string) {
 // text adds the claim that a firmware string makes, if it says anything.
 func (s sources) text(claims []fact.Claim[string], text string, kind smbios.Type, field string) []fact.Claim[string] {
 	if name, ok := smbios.Told(text); ok {
-		claims = append(claims, fact.Claimed(name, fact.Firm, table(kind, ""), fmt.Sprintf("%s %q", field, text)))
+		claims = append(claims, fact.Claimed(name, fact.Firm, s.cite(kind, ""), fmt.Sprintf("%s %q", field, text)))
 	}
 	return claims
 }
@@ -127,11 +127,20 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 	var claims []fact.Claim[machine.Kind]
 	for _, c := range s.Tables.Chassis {
 		if kind, ok := kindOf[c.Kind]; ok {
-			claims = append(claims, fact.Claimed(kind, fact.Firm, table(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
+			claims = append(claims, fact.Claimed(kind, fact.Firm, s.cite(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
+		}
+	}
+	for _, o := range s.Objects {
+		if kind, ok := systemKinds[o.Text("PCSystemType")]; ok && o.Class == records.ComputerSystem {
+			claims = append(claims, fact.Claimed(kind, fact.Fair, "management object ComputerSystem", "system type "+o.Text("PCSystemType")))
 		}
 	}
 	return fact.Weigh(append(s.handNames().kind, claims...)...)
 }
+
+// systemKinds maps the codes by which a system tells what it runs on; others name
+// no machine.
+var systemKinds = map[string]machine.Kind{"1": machine.Desktop, "2": machine.Laptop, "3": machine.Desktop, "4": machine.Server, "5": machine.Server, "7": machine.Server, "8": machine.Laptop}
 
 // processor prefers the brand string that the processor itself reports over
 // what firmware wrote into its table.
@@ -149,7 +158,7 @@ func (s sources) processor() fact.Fact[string] {
 	}
 	for _, p := range s.Tables.Processors {
 		if name, ok := smbios.Told(p.Version); ok {
-			claims = append(claims, fact.Claimed(name, fact.Firm, table(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
+			claims = append(claims, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
 			break // more sockets hold more of the same
 		}
 	}
@@ -176,7 +185,7 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 	}
 	for _, p := range s.Tables.Processors {
 		if id, ok := p.ID.Get(); ok {
-			undivided(id, table(smbios.TypeProcessor, ""))
+			undivided(id, s.cite(smbios.TypeProcessor, ""))
 			break
 		}
 	}

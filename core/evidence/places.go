@@ -11,6 +11,7 @@ import (
 	"epitome/core/pattern"
 	"epitome/core/plain"
 	"epitome/core/reading"
+	"epitome/core/records"
 	"epitome/core/smbios"
 )
 
@@ -222,7 +223,7 @@ func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kin
 	if d.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
 	}
-	signs = append(append(signs, s.boardAttach(name)...), s.outcomeAttach(name)...)
+	signs = append(append(append(signs, s.boardAttach(name)...), s.outcomeAttach(name)...), s.upgradeable()...)
 	p.Attach = fact.Weigh(append(signs, seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c fitted
@@ -306,6 +307,22 @@ func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *
 	return claims
 }
 
+// upgradeable is what a system says of the whole: whether memory can be added.
+func (s sources) upgradeable() (claims []fact.Claim[machine.Attach]) {
+	for _, o := range s.Objects {
+		if o.Class != records.PhysicalMemoryArray {
+			continue
+		}
+		switch strings.ToLower(o.Text("Upgradeable")) {
+		case "yes":
+			claims = append(claims, fact.Claimed(machine.Socket, fact.Fair, s.cite(smbios.TypeMemoryArray, ""), "the system says that memory can be added"))
+		case "no":
+			claims = append(claims, fact.Claimed(machine.Soldered, fact.Firm, s.cite(smbios.TypeMemoryArray, ""), "the system says that memory can't be added"))
+		}
+	}
+	return claims
+}
+
 // twins adds what places tell together: two or more filled ones alike in size,
 // ranks and width, none with a serial or part number, are banks of one
 // purchase of chips more often than modules.
@@ -333,7 +350,7 @@ var slim = map[smbios.ChassisKind]bool{0x1E: true, 0x1F: true, 0x20: true}
 func (s sources) slimChassis() (claims []fact.Claim[machine.Attach]) {
 	for _, c := range s.Tables.Chassis {
 		if slim[c.Kind] {
-			claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, table(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
+			claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, s.cite(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
 		}
 	}
 	return claims

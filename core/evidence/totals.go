@@ -80,6 +80,11 @@ func (s sources) visible() fact.Fact[jedec.Capacity] {
 			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "management object OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
 		}
 	}
+	for _, o := range s.Objects {
+		if size, ok := o.Number("TotalPhysicalMemory").Get(); ok && o.Class == records.ComputerSystem && len(claims) == 0 && size < 1<<60 {
+			claims = append(claims, fact.Claimed(jedec.Capacity(size), fact.Firm, "management object ComputerSystem", fmt.Sprintf("TotalPhysicalMemory %d", size)))
+		}
+	}
 	return fact.Weigh(claims...)
 }
 

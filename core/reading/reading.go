@@ -8,6 +8,7 @@ package reading
 
 import (
 	"fmt"
+	"strings"
 
 	"epitome/core/card"
 	"epitome/core/jedec"
@@ -20,19 +21,21 @@ import (
 
 // A Set is a card's readings, decoded.
 type Set struct {
-	Tables      smbios.Inventory
-	FromObjects bool                      // places and arrays are those of management objects: of the places, the filled ones
-	CPU         maybe.Value[records.CPU]  // what the kernel says of the processor
-	Memory      map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
-	Objects     []records.Object          // management objects
-	PCI         []records.PCIDevice
-	EEPROMs     []EEPROM    // that could be decoded
-	Hands       []Hand      // hand entries, in the order of the card
-	PastJobs    []PastJob   // what earlier jobs on this machine showed
-	Series      need.Series // the latest that was measured, else the one look that a management object gives
-	Unmeasured  []string    // series that could not be read whole, and why
-	Troubles    []Trouble   // readings that could not be used
-	hasTable    bool
+	Tables         smbios.Inventory
+	FromObjects    bool                      // places and arrays are those of management objects: of the places, the filled ones
+	NamedByObjects bool                      // the machine, its board, chassis and firmware are
+	CPU            maybe.Value[records.CPU]  // what the kernel says of the processor
+	Memory         map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
+	Objects        []records.Object          // management objects
+	PCI            []records.PCIDevice
+	EEPROMs        []EEPROM    // that could be decoded
+	Hands          []Hand      // hand entries, in the order of the card
+	PastJobs       []PastJob   // what earlier jobs on this machine showed
+	Series         need.Series // the latest that was measured, else the one look that a management object gives
+	Unmeasured     []string    // series that could not be read whole, and why
+	Ignored        []string    // what exports hold of other things, by source
+	Troubles       []Trouble   // readings that could not be used
+	hasTable       bool
 }
 
 // A Trouble is a reading that could not be used, or not as it stands, and why.
@@ -58,9 +61,12 @@ func Of(c card.Card) Set {
 		}
 	}
 	for _, r := range c.Of(card.CIM) {
-		objects, err := records.ParseCIM(r.Data)
+		objects, others, err := records.ParseCIM(r.Data)
 		if err != nil {
 			s.fail(r.Source, err.Error())
+		}
+		if len(others) > 0 {
+			s.Ignored = append(s.Ignored, r.Source+": "+strings.Join(others, ", "))
 		}
 		s.Objects = append(s.Objects, objects...)
 	}

@@ -1,17 +1,13 @@
 package records
 
 import (
-	"bytes"
-	"encoding/binary"
-	"encoding/csv"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
-	"unicode/utf16"
-	"unicode/utf8"
 
 	"epitome/core/maybe"
 	"epitome/core/plain"
@@ -22,12 +18,37 @@ type Class string
 
 // The classes that are read; objects of others are passed over.
 const (
-	PhysicalMemory      Class = "PhysicalMemory"
-	PhysicalMemoryArray Class = "PhysicalMemoryArray"
-	OperatingSystem     Class = "OperatingSystem"
-	Processor           Class = "Processor"
-	computerSystem      Class = "ComputerSystem" // told apart, and not read
+	ComputerSystem        Class = "ComputerSystem"
+	ComputerSystemProduct Class = "ComputerSystemProduct"
+	BaseBoard             Class = "BaseBoard"
+	SystemEnclosure       Class = "SystemEnclosure"
+	BIOS                  Class = "BIOS"
+	OperatingSystem       Class = "OperatingSystem"
+	Processor             Class = "Processor"
+	PhysicalMemoryArray   Class = "PhysicalMemoryArray"
+	PhysicalMemory        Class = "PhysicalMemory"
 )
+
+type classRow struct {
+	class           Class
+	tells, harmless []string
+}
+
+// classes is the one table of them: by which property an object is told that does
+// not name its class, in the order in which they are tried, since real objects
+// carry each other's properties; and which of them may leave the shop.
+var classes = []classRow{
+	{OperatingSystem, []string{"TotalVisibleMemorySize"}, []string{"Caption", "OSArchitecture", "TotalVisibleMemorySize", "FreePhysicalMemory", "TotalVirtualMemorySize", "FreeVirtualMemory", "Version", "BuildNumber"}},
+	{ComputerSystem, []string{"TotalPhysicalMemory", "DNSHostName", "PCSystemType"}, []string{"Manufacturer", "Model", "PCSystemType", "TotalPhysicalMemory"}},
+	{PhysicalMemoryArray, []string{"MemoryDevices"}, []string{"MemoryDevices", "MaxCapacity", "MaxCapacityEx", "Use", "Location", "MemoryErrorCorrection", "Upgradeable"}},
+	{PhysicalMemory, []string{"DeviceLocator", "SMBIOSMemoryType"}, []string{"BankLabel", "Capacity", "ConfiguredClockSpeed", "ConfiguredVoltage", "DataWidth", "DeviceLocator", "FormFactor",
+		"Manufacturer", "MemoryType", "PartNumber", "SMBIOSMemoryType", "SerialNumber", "Speed", "TotalWidth", "TypeDetail", "MinVoltage", "MaxVoltage", "Attributes", "MemoryTypeName"}},
+	{Processor, []string{"NumberOfLogicalProcessors", "NumberOfCores", "ProcessorId"}, []string{"Name", "ProcessorId", "NumberOfCores", "NumberOfLogicalProcessors", "AddressWidth", "DataWidth"}},
+	{SystemEnclosure, []string{"ChassisTypes"}, []string{"ChassisTypes"}},
+	{BIOS, []string{"SMBIOSBIOSVersion", "BIOSVersion"}, []string{"SMBIOSBIOSVersion", "ReleaseDate"}},
+	{ComputerSystemProduct, []string{"IdentifyingNumber", "SKUNumber"}, []string{"Vendor", "Name"}},
+	{BaseBoard, []string{"HostingBoard", "Product"}, []string{"Manufacturer", "Product"}},
+}
 
 // An Object is one management object: a class and its properties.
 type Object struct {
@@ -45,61 +66,55 @@ func (o Object) Number(name string) maybe.Value[uint64] {
 	return maybe.If(n, err == nil)
 }
 
-// tellingProperties names a class by what only its objects have, for exports
-// that leave the class name out.
-var tellingProperties = []struct {
-	name  string
-	class Class
-}{
-	{"TotalVisibleMemorySize", OperatingSystem}, {"TotalPhysicalMemory", computerSystem}, {"DNSHostName", computerSystem}, {"MemoryDevices", PhysicalMemoryArray}, {"DeviceLocator", PhysicalMemory},
-	{"NumberOfLogicalProcessors", Processor}, {"NumberOfCores", Processor},
-}
-
 // ErrCIM: the text is no export of management objects.
 var ErrCIM = errors.New("not an export of management objects")
 
 // ParseCIM reads management objects exported by an operating system's shell:
-// JSON (one object, or an array that may nest) or CSV with a header, in UTF-8
-// or UTF-16 with a byte order mark. Objects of other classes are left out.
-// Errors wrap ErrCIM.
-func ParseCIM(data []byte) ([]Object, error) {
+// JSON (one object, or an array that may nest), CSV with a header, or the lists of
+// "Name : value" lines that shells print by themselves; in UTF-8, UTF-16 with a byte
+// order mark, or the code page of Western systems. Objects of other classes are left
+// out, and their classes named. Errors wrap ErrCIM.
+func ParseCIM(data []byte) (objects []Object, others []string, err error) {
 	if len(data) > maxExport {
-		return nil, fmt.Errorf("%w: %d KiB; up to %d are read", ErrCIM, len(data)>>10, maxExport>>10)
+		return nil, nil, fmt.Errorf("%w: %d KiB; up to %d are read", ErrCIM, len(data)>>10, maxExport>>10)
 	}
-	text, err := decodeText(data)
-	if err != nil {
-		return nil, err
+	text := strings.TrimSpace(decodeText(data))
+	switch {
+	case isOverview(text):
+		return parseOverview(text)
+	case strings.HasPrefix(text, "{") || strings.HasPrefix(text, "["):
+		return cimJSON(text)
+	case isList(text):
+		return cimList(text)
 	}
-	trimmed := strings.TrimSpace(text)
-	if strings.HasPrefix(trimmed, "{") || strings.HasPrefix(trimmed, "[") {
-		return cimJSON(trimmed)
-	}
-	return cimCSV(trimmed)
+	return cimCSV(text)
 }
 
-// decodeText takes off a byte order mark and turns UTF-16 into UTF-8.
-func decodeText(data []byte) (string, error) {
-	var order binary.ByteOrder
-	switch {
-	case bytes.HasPrefix(data, []byte{0xEF, 0xBB, 0xBF}):
-		data = data[3:]
-	case bytes.HasPrefix(data, []byte{0xFF, 0xFE}):
-		order = binary.LittleEndian
-	case bytes.HasPrefix(data, []byte{0xFE, 0xFF}):
-		order = binary.BigEndian
-	}
-	if order != nil {
-		units := make([]uint16, 0, len(data)/2)
-		for i := 2; i+1 < len(data); i += 2 {
-			units = append(units, order.Uint16(data[i:]))
-		}
-		return string(utf16.Decode(units)), nil
-	}
-	if !utf8.Valid(data) {
-		return "", fmt.Errorf("%w: neither UTF-8 nor UTF-16 with a byte order mark; export it again as UTF-8", ErrCIM)
-	}
-	return string(data), nil
+// A collection is the objects that an export holds, as they are met.
+type collection struct {
+	objects []Object
+	others  []string // classes that are not read
 }
+
+// add keeps an object of a class that is read. The error says that there are too
+// many.
+func (c *collection) add(o Object) (kept bool, err error) {
+	other, ok := o.classify()
+	if !ok {
+		if other = plain.Line(other); other != "" && len(c.others) < mostOthers && !slices.Contains(c.others, other) {
+			c.others = append(c.others, other)
+		}
+		return false, nil
+	}
+	if len(c.objects) == maxObjects {
+		return false, fmt.Errorf("%w: more than %d objects", ErrCIM, maxObjects)
+	}
+	c.objects = append(c.objects, o)
+	return true, nil
+}
+
+// mostOthers bounds how many classes that are not read are named.
+const mostOthers = 16
 
 // Bounds of an export: more is none of one machine.
 const (
@@ -112,35 +127,32 @@ const (
 // cimJSON takes the objects out of a text, however the shell nested them. It
 // reads word by word: exports carry large descriptions of their own classes,
 // which are passed over and never held.
-func cimJSON(text string) ([]Object, error) {
+func cimJSON(text string) ([]Object, []string, error) {
 	r := cimReader{Decoder: json.NewDecoder(strings.NewReader(text))}
 	r.UseNumber()
 	for {
 		t, err := r.Token()
 		if errors.Is(err, io.EOF) {
-			return r.objects, nil
+			return r.objects, r.others, nil
 		}
 		if err == nil {
 			err = r.value(t, 0, nil)
 		}
 		if err != nil {
-			return r.objects, fmt.Errorf("%w: JSON at offset %d: %v", ErrCIM, r.InputOffset(), err)
+			return r.objects, r.others, fmt.Errorf("%w: JSON at offset %d: %v", ErrCIM, r.InputOffset(), err)
 		}
 	}
 }
 
 type cimReader struct {
 	*json.Decoder
-	objects []Object
+	collection
 }
 
-// wrappers are names under which shells nest objects.
+// wrapper reports whether shells nest objects under a name.
 func wrapper(name string) bool {
-	switch bareClass(name) {
-	case OperatingSystem, Processor, PhysicalMemoryArray, PhysicalMemory, "value":
-		return true
-	}
-	return false
+	_, known := classNamed(name)
+	return known || name == "value"
 }
 
 // value reads what begins with a token. owner is the object that it is a
@@ -195,6 +207,8 @@ func (r *cimReader) object(depth int, owner *Object) error {
 			err = r.value(t, depth+1, nil)
 		case name == "CimClass":
 			err = r.value(t, depth+1, &o)
+		case t == json.Delim('['):
+			err = r.scalars(&o, name)
 		default:
 			err = r.skip()
 		}
@@ -211,13 +225,39 @@ func (r *cimReader) object(depth int, owner *Object) error {
 		}
 		return nil
 	}
-	if o.classify() {
-		if len(r.objects) == maxObjects {
-			return fmt.Errorf("more than %d objects", maxObjects)
-		}
-		r.objects = append(r.objects[:before], o)
+	nested := r.objects[before:]
+	r.objects = r.objects[:before]
+	if kept, err := r.add(o); kept || err != nil {
+		return err
 	}
+	r.objects = append(r.objects, nested...)
 	return nil
+}
+
+// scalars reads an array that a property holds, as the text of its values; what
+// nests deeper is passed over.
+func (r *cimReader) scalars(o *Object, name string) error {
+	var list []string
+	for r.More() {
+		t, err := r.Token()
+		if err != nil {
+			return err
+		}
+		if text, ok := scalar(t); ok {
+			if len(list) < 16 {
+				list = append(list, text)
+			}
+		} else if t != nil {
+			if err := r.skip(); err != nil {
+				return err
+			}
+		}
+	}
+	if len(list) > 0 && len(o.properties) < maxProperties {
+		o.properties[name] = strings.Join(list, ",")
+	}
+	_, err := r.Token()
+	return err
 }
 
 // skip passes over the array or object that has just begun.
@@ -249,71 +289,41 @@ func scalar(t json.Token) (string, bool) {
 	return "", false
 }
 
-// bareClass takes the schema's prefix off a class name.
-func bareClass(name string) Class {
+// classNamed is the class of a name, whatever schema prefix it has.
+func classNamed(name string) (Class, bool) {
 	if _, bare, found := strings.Cut(name, "_"); found {
-		return Class(bare)
+		name = bare
 	}
-	return Class(name)
+	for _, c := range classes {
+		if string(c.class) == name {
+			return c.class, true
+		}
+	}
+	return "", false
 }
 
 // classify finds out what the object is: by its class name, else by what only
-// its class has.
-func (o *Object) classify() bool {
-	for _, name := range []string{o.properties["CreationClassName"], o.properties["__CLASS"], o.properties["CimClassName"]} {
-		switch c := bareClass(name); c {
-		case PhysicalMemory, PhysicalMemoryArray, OperatingSystem, Processor, computerSystem:
-			o.Class = c
-			return true
+// its class has. other is the name of a class that is not read.
+func (o *Object) classify() (other string, ok bool) {
+	for _, key := range []string{"CreationClassName", "__CLASS", "CimClassName"} {
+		name := o.properties[key]
+		if o.Class, ok = classNamed(name); ok {
+			return "", true
+		}
+		if name != "" && other == "" {
+			other = name
 		}
 	}
-	for _, t := range tellingProperties {
-		if _, ok := o.properties[t.name]; ok {
-			o.Class = t.class
-			return true
-		}
+	if other != "" {
+		return other, false
 	}
-	return false
-}
-
-// cimCSV reads rows under a header; a line "#TYPE …" before it, and a second
-// header after a blank line, are what shells write.
-func cimCSV(text string) ([]Object, error) {
-	var objects []Object
-	for _, block := range strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n\n") {
-		block = strings.TrimSpace(block)
-		if strings.HasPrefix(block, "#TYPE") {
-			_, block, _ = strings.Cut(block, "\n")
-		}
-		if block == "" {
-			continue
-		}
-		r := csv.NewReader(strings.NewReader(block))
-		if header, _, _ := strings.Cut(block, "\n"); strings.Count(header, ";") > strings.Count(header, ",") {
-			r.Comma = ';'
-		}
-		r.FieldsPerRecord = -1
-		rows, err := r.ReadAll()
-		if err != nil {
-			return objects, fmt.Errorf("%w: CSV: %v", ErrCIM, err)
-		}
-		for _, row := range rows[1:] {
-			o := Object{properties: make(map[string]string)}
-			for i, name := range rows[0] {
-				if i < len(row) && row[i] != "" {
-					o.properties[name] = row[i]
-				}
-			}
-			if o.classify() {
-				objects = append(objects, o)
-			}
-			if len(objects) > maxObjects {
-				return objects[:maxObjects], fmt.Errorf("%w: more than %d objects", ErrCIM, maxObjects)
+	for _, c := range classes {
+		for _, name := range c.tells {
+			if _, has := o.properties[name]; has {
+				o.Class = c.class
+				return "", true
 			}
 		}
 	}
-	if len(objects) == 0 {
-		return nil, fmt.Errorf("%w: no object of a class that tells of memory", ErrCIM)
-	}
-	return objects, nil
+	return "", false
 }

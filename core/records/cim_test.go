@@ -23,7 +23,7 @@ func TestCIMShapes(t *testing.T) {
 		"CSV":               "#TYPE X\n\"Caption\",\"TotalVisibleMemorySize\"\n\"Windows 10 Home\",\"8242340\"\n",
 		"CSV of semicolons": "Caption;TotalVisibleMemorySize\r\nWindows 10 Home;8242340\r\n",
 	} {
-		objects, err := records.ParseCIM([]byte(text))
+		objects, _, err := records.ParseCIM([]byte(text))
 		require.NoError(t, err, name)
 		require.NotEmpty(t, objects, name)
 		assert.Equal(t, records.OperatingSystem, objects[0].Class, name)
@@ -31,7 +31,7 @@ func TestCIMShapes(t *testing.T) {
 		assert.Equal(t, "Windows 10 Home", objects[0].Text("Caption"), name)
 		assert.False(t, objects[0].Number("Ignored").Known(), name)
 	}
-	objects, err := records.ParseCIM([]byte("[" + module + "," + osObject + `,{"Name": "printer"}]`))
+	objects, _, err := records.ParseCIM([]byte("[" + module + "," + osObject + `,{"Name": "printer"}]`))
 	require.NoError(t, err)
 	require.Len(t, objects, 2)
 	assert.Equal(t, records.PhysicalMemory, objects[0].Class)
@@ -48,7 +48,7 @@ func TestCIMInUTF16(t *testing.T) {
 				data = append(data, byte(u>>8), byte(u))
 			}
 		}
-		objects, err := records.ParseCIM(data)
+		objects, _, err := records.ParseCIM(data)
 		require.NoError(t, err)
 		require.Len(t, objects, 1)
 	}
@@ -56,10 +56,10 @@ func TestCIMInUTF16(t *testing.T) {
 
 func TestWhatIsNoCIM(t *testing.T) {
 	for _, text := range []string{"", "hello", `{"a": `, "\xff\xffrubbish", "a,b\n1,2\n", "\"open"} {
-		_, err := records.ParseCIM([]byte(text))
+		_, _, err := records.ParseCIM([]byte(text))
 		require.ErrorIs(t, err, records.ErrCIM, "%q", text)
 	}
-	objects, err := records.ParseCIM([]byte(`[[[[[[[[[[[[` + osObject + `]]]]]]]]]]]]`))
+	objects, _, err := records.ParseCIM([]byte(`[[[[[[[[[[[[` + osObject + `]]]]]]]]]]]]`))
 	require.NoError(t, err)
 	assert.Empty(t, objects, "nested deeper than any shell does")
 }
@@ -68,7 +68,7 @@ func FuzzParseCIM(f *testing.F) {
 	f.Add([]byte(osObject))
 	f.Add([]byte("Caption;TotalVisibleMemorySize\r\nWindows 10 Home;8242340\r\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		objects, err := records.ParseCIM(data)
+		objects, _, err := records.ParseCIM(data)
 		if err != nil {
 			require.ErrorIs(t, err, records.ErrCIM)
 		}
@@ -80,19 +80,19 @@ func FuzzParseCIM(f *testing.F) {
 
 func TestAnExportHasBounds(t *testing.T) {
 	for _, text := range []string{strings.Repeat("[", 2_000_000), strings.Repeat(`{"value":`, 300_000), "[" + strings.Repeat("1,", 1_000_000) + "1]"} {
-		objects, _ := records.ParseCIM([]byte(text))
+		objects, _, _ := records.ParseCIM([]byte(text))
 		assert.Empty(t, objects)
 	}
-	_, err := records.ParseCIM([]byte("[" + strings.Repeat(`{"DeviceLocator":"a"},`, 3000) + "1]"))
+	_, _, err := records.ParseCIM([]byte("[" + strings.Repeat(`{"DeviceLocator":"a"},`, 3000) + "1]"))
 	assert.ErrorContains(t, err, "more than 2000 objects")
-	_, err = records.ParseCIM(make([]byte, 5<<20))
+	_, _, err = records.ParseCIM(make([]byte, 5<<20))
 	assert.ErrorIs(t, err, records.ErrCIM)
 }
 
 // The computer's own object has the number of its processors too: its name is
 // no processor's.
 func TestTheComputersNameIsNoProcessor(t *testing.T) {
-	objects, err := records.ParseCIM([]byte(`{"Name":"QUAY-PC","NumberOfLogicalProcessors":8,"TotalPhysicalMemory":8000}`))
+	objects, _, err := records.ParseCIM([]byte(`{"Name":"QUAY-PC","NumberOfLogicalProcessors":8,"TotalPhysicalMemory":8000}`))
 	require.NoError(t, err)
 	for _, o := range objects {
 		assert.NotEqual(t, records.Processor, o.Class)
@@ -102,7 +102,7 @@ func TestTheComputersNameIsNoProcessor(t *testing.T) {
 // Shells write a description of the class into each object; it names the class
 // and is otherwise passed over.
 func TestClassDescriptionsArePassedOver(t *testing.T) {
-	objects, err := records.ParseCIM([]byte(`{"Caption":"Linux","CimClass":{"CimClassName":"CIM_OperatingSystem","CimClassProperties":[{"Name":"DeviceLocator"}]},"Names":["DeviceLocator"]}`))
+	objects, _, err := records.ParseCIM([]byte(`{"Caption":"Linux","CimClass":{"CimClassName":"CIM_OperatingSystem","CimClassProperties":[{"Name":"DeviceLocator"}]},"Names":["DeviceLocator"]}`))
 	require.NoError(t, err)
 	require.Len(t, objects, 1)
 	assert.Equal(t, records.OperatingSystem, objects[0].Class)

@@ -11,32 +11,18 @@ import (
 	"epitome/core/pattern"
 )
 
-// harmless are the properties of management objects that findings rest on, by
-// class. An object is shared with these and no other: exports carry whatever
-// the system knows of its owner.
-var harmless = map[Class][]string{
-	PhysicalMemory: {"DeviceLocator", "BankLabel", "Manufacturer", "PartNumber", "SerialNumber", "Capacity", "Speed", "ConfiguredClockSpeed", "ConfiguredVoltage",
-		"MinVoltage", "MaxVoltage", "FormFactor", "MemoryType", "SMBIOSMemoryType", "TotalWidth", "DataWidth", "TypeDetail", "Attributes"},
-	PhysicalMemoryArray: {"MaxCapacity", "MaxCapacityEx", "MemoryDevices", "Use", "Location", "MemoryErrorCorrection"},
-	OperatingSystem:     {"Caption", "OSArchitecture", "TotalVisibleMemorySize", "FreePhysicalMemory", "TotalVirtualMemorySize", "FreeVirtualMemory", "Version", "BuildNumber"},
-	Processor:           {"Name", "ProcessorId", "NumberOfCores", "NumberOfLogicalProcessors", "AddressWidth", "DataWidth"},
-}
-
 // UnderstoodCIM writes management objects anew, as JSON, with what findings
-// rest on. Serial numbers of modules go through standIn. The error is ParseCIM's.
+// rest on: exports carry whatever the system knows of its owner. Serial numbers of modules go through standIn. The error is ParseCIM's.
 func UnderstoodCIM(data []byte, standIn func(string) string) ([]byte, error) {
-	objects, err := ParseCIM(data)
+	objects, _, err := ParseCIM(data)
 	if err != nil {
 		return nil, err
 	}
 	out := []map[string]string{}
 	for _, o := range objects {
-		names, known := harmless[o.Class]
-		if !known {
-			continue
-		}
+		i := slices.IndexFunc(classes, func(c classRow) bool { return c.class == o.Class })
 		again := map[string]string{"CreationClassName": "CIM_" + string(o.Class)}
-		for _, name := range names {
+		for _, name := range classes[i].harmless {
 			if text := o.Text(name); text != "" {
 				again[name] = text
 			}

@@ -102,6 +102,17 @@ func (d Device) Generation() maybe.Value[jedec.Generation] {
 	return maybe.If(g, ok)
 }
 
+// CodeOf returns the memory-type code of a generation, 0x02 (unknown) where it has
+// none.
+func CodeOf(g jedec.Generation) uint8 {
+	for code := uint8(0x0F); code <= 0x23; code++ {
+		if memoryTypes[code] == g {
+			return code
+		}
+	}
+	return 0x02
+}
+
 // Form returns the form that the form-factor code names, unknown where it
 // names none. The codes for bare chips are not forms; see OnBoard.
 func (d Device) Form() maybe.Value[jedec.Form] {

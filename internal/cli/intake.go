@@ -22,6 +22,7 @@ type intakeFlags struct {
 	from, root, out, title, hand string
 	stickers                     []string
 	live, byHand, blank, replace bool
+	how                          bool
 }
 
 func (a *app) intake() *cobra.Command {
@@ -38,7 +39,8 @@ could not be and why, goes to stderr.
 In a folder it recognises smbios_entry_point and DMI (the kernel's two files),
 *.smbios (both in one file), spd-50.bin to spd-57.bin and *.spd (module
 EEPROMs), cpuinfo, meminfo, vmstat, pressure-memory, pci, cim*.json, cim*.csv,
-hand*.yaml.
+cim*.txt and profile*.json (what systems export of themselves), hand*.yaml.
+--how prints what to type on a machine to collect them.
 
 A machine that will not start is entered by hand: --by-hand asks one question
 at a time, each of which may be skipped; --blank writes a form to fill in with
@@ -48,9 +50,13 @@ machine is read besides.`,
   epitome intake --from usb-stick/bench3 -o bench3.card
   epitome intake --root /mnt/customer-disk-image -o bench3.card --replace
   epitome intake --sticker "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11" -o bench3.card
-  epitome intake --blank -o form.yaml`,
+  epitome intake --blank -o form.yaml
+  epitome intake --how`,
 		Args: exactly(0, "no arguments, only flags"),
 		RunE: func(*cobra.Command, []string) error {
+			if f.how {
+				return a.how()
+			}
 			if err := f.check(); err != nil {
 				return err
 			}
@@ -79,6 +85,7 @@ machine is read besides.`,
 	flags.StringArrayVar(&f.stickers, "sticker", nil, `a sticker, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"; may be repeated`)
 	flags.BoolVar(&f.live, "live", false, "read this machine besides what is given by hand")
 	flags.BoolVar(&f.replace, "replace", false, "overwrite a card that exists")
+	flags.BoolVar(&f.how, "how", false, "print the lines that collect files on a machine without Epitome")
 	return cmd
 }
 
@@ -199,8 +206,11 @@ func (a *app) matched(b *bench.Bench) {
 			a.say("unclear  %s: %s", strings.Join(c.Sources, ", "), c.Says)
 		}
 	}
-	if len(m.Places) == 0 {
-		a.say("unclear  nothing on the card tells where memory sits; add stickers with --sticker, or a form with --hand")
+	for _, aside := range b.Ignored() {
+		a.say("aside    %s: says nothing of memory", aside)
+	}
+	if next := b.Next(); next != "" {
+		a.say("next     what would settle most: %s", next)
 	}
 }
 

@@ -25,6 +25,8 @@ var fileKinds = []struct {
 	{"pci", card.PCI},
 	{"cim*.json", card.CIM},
 	{"cim*.csv", card.CIM},
+	{"cim*.txt", card.CIM},
+	{"profile*.json", card.CIM},
 	{"hand*.yaml", card.Hand},
 	{"hand*.yml", card.Hand},
 }
