@@ -8,10 +8,8 @@ import (
 
 	"epitome/core/fact"
 	"epitome/core/machine"
-	"epitome/core/pattern"
 	"epitome/core/plain"
 	"epitome/core/reading"
-	"epitome/core/records"
 	"epitome/core/smbios"
 )
 
@@ -22,7 +20,7 @@ func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
 	s.writes = conventionOf(devices, s.highest)
 	places := make([]machine.Place, len(devices))
 	for i, d := range devices {
-		places[i] = s.place(d, names[i], kind, s.EEPROMOf(i))
+		places[i] = s.place(i, d, names[i], kind)
 	}
 	if len(devices) == 0 {
 		places = s.chipPlaces()
@@ -196,7 +194,8 @@ func (taken names) own(name string) string {
 	return unique
 }
 
-func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kind], chip *reading.EEPROM) machine.Place {
+func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[machine.Kind]) machine.Place {
+	chip := s.EEPROMOf(at)
 	source := s.cite(smbios.TypeMemoryDevice, name)
 	p := machine.Place{Name: name}
 	if d.Handle.Known() {
@@ -219,7 +218,7 @@ func (s *sources) place(d smbios.Device, name string, kind fact.Fact[machine.Kin
 	}
 	p.Form = fact.Weigh(formClaims...)
 	seen := s.seen(name)
-	signs := append(attach(d, source, kind, chip), twins(s.Tables.SystemDevices(), d, source)...)
+	signs := append(attach(d, source, kind, chip), s.siblings(at, source)...)
 	if d.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
 	}
@@ -263,95 +262,4 @@ func channelOf(p smbios.Position) (string, bool) {
 		channel = fmt.Sprintf("P%d %s", cpu, channel)
 	}
 	return channel, ok
-}
-
-// onboard are the words by which firmware names soldered banks.
-var onboard = pattern.Of(`(?i)\bon[ -]?board\b|\bsoldered\b|\bmemory down\b`)
-
-// attach weighs the signs of socket and soldered chips. None of them decides
-// alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
-func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *reading.EEPROM) []fact.Claim[machine.Attach] {
-	var claims []fact.Claim[machine.Attach]
-	add := func(a machine.Attach, w fact.Weight, says string) {
-		claims = append(claims, fact.Claimed(a, w, source, says))
-	}
-	if _, isModule := d.Form().Get(); isModule {
-		add(machine.Socket, fact.Fair, "form factor "+d.FormName())
-		if kind.Or(machine.Other) == machine.Desktop && d.FormCode == 0x09 {
-			add(machine.Socket, fact.Fair, "a full-size DIMM in a desktop chassis")
-		}
-	} else if d.OnBoard() {
-		add(machine.Soldered, fact.Fair, "form factor "+d.FormName())
-	}
-	if g, ok := d.Generation().Get(); ok && g.LowPower() && d.FormCode != 0x11 {
-		add(machine.Soldered, fact.Firm, g.String()+" comes soldered")
-	}
-	if filled, ok := d.Filled.Get(); ok && !filled {
-		add(machine.Socket, fact.Fair, "an empty place: chips can't be missing")
-	} else if ok {
-		if onboard().MatchString(d.Locator + " " + d.Bank) {
-			add(machine.Soldered, fact.Hint, fmt.Sprintf("its name %q", d.Locator))
-		}
-		_, hasSerial := smbios.Told(d.Serial)
-		_, hasPart := smbios.Told(d.Part)
-		switch {
-		case hasSerial && hasPart:
-			add(machine.Socket, fact.Hint, "serial and part number are there")
-		case !hasSerial && !hasPart:
-			add(machine.Soldered, fact.Hint, "serial and part number are blank")
-		}
-	}
-	if chip != nil {
-		claims = append(claims, attachedBy(*chip)...)
-	}
-	return claims
-}
-
-// upgradeable is what a system says of the whole: whether memory can be added.
-func (s sources) upgradeable() (claims []fact.Claim[machine.Attach]) {
-	for _, o := range s.Objects {
-		if o.Class != records.PhysicalMemoryArray {
-			continue
-		}
-		switch strings.ToLower(o.Text("Upgradeable")) {
-		case "yes":
-			claims = append(claims, fact.Claimed(machine.Socket, fact.Fair, s.cite(smbios.TypeMemoryArray, ""), "the system says that memory can be added"))
-		case "no":
-			claims = append(claims, fact.Claimed(machine.Soldered, fact.Firm, s.cite(smbios.TypeMemoryArray, ""), "the system says that memory can't be added"))
-		}
-	}
-	return claims
-}
-
-// twins adds what places tell together: two or more filled ones alike in size,
-// ranks and width, none with a serial or part number, are banks of one
-// purchase of chips more often than modules.
-func twins(devices []smbios.Device, d smbios.Device, source string) (claims []fact.Claim[machine.Attach]) {
-	alike := 0
-	for _, other := range devices {
-		_, hasSerial := smbios.Told(other.Serial)
-		_, hasPart := smbios.Told(other.Part)
-		if other.Filled.Or(false) && !hasSerial && !hasPart && other.Size == d.Size && other.Rank == d.Rank && other.DataBits == d.DataBits {
-			alike++
-		}
-	}
-	_, hasSerial := smbios.Told(d.Serial)
-	_, hasPart := smbios.Told(d.Part)
-	if alike >= 2 && d.Filled.Or(false) && !hasSerial && !hasPart {
-		claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, source, fmt.Sprintf("%d places alike and nameless", alike)))
-	}
-	return claims
-}
-
-// slim are chassis codes of machines that are built with soldered memory more
-// often than not: tablet, convertible, detachable.
-var slim = map[smbios.ChassisKind]bool{0x1E: true, 0x1F: true, 0x20: true}
-
-func (s sources) slimChassis() (claims []fact.Claim[machine.Attach]) {
-	for _, c := range s.Tables.Chassis {
-		if slim[c.Kind] {
-			claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, s.cite(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
-		}
-	}
-	return claims
 }
