@@ -67,7 +67,16 @@ func (k Catalogue) Controllers(p Processor) []Controller {
 			return found
 		}
 	}
-	return Recognise(p)
+	found := Recognise(p)
+	for _, brand := range asReported(p.Brand) {
+		if len(found) > 0 {
+			break
+		}
+		typed := p
+		typed.Brand = brand
+		found = Recognise(typed)
+	}
+	return found
 }
 
 // Numbered returns the families that carry a processor's number, whatever
