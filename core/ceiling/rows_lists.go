@@ -8,6 +8,7 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/maybe"
 )
 
@@ -71,6 +72,11 @@ func (s subject) volts() []Ceiling {
 	default:
 		standing := c.Standing(catalogue.Volts)
 		row = append(row, supplied(s.from, c.MilliVolts, standing, c.Family+" takes modules for %s"+basisOf(c.Where, c.Confidence, standing)))
+	}
+	for _, x := range s.m.Stated {
+		if x.Of == machine.GivenSupply {
+			row = append(row, supplied(Technician, []int{x.Supply}, x.Standing, x.Source+": the board gives %s"))
+		}
 	}
 	if b, ok := s.board.Get(); ok && len(b.MilliVolts) > 0 {
 		row = append(row, supplied(Board, b.MilliVolts, boardStanding(b), b.Names[0]+" supplies %s"))
@@ -163,6 +169,11 @@ func (s subject) slots() []Ceiling {
 	if x, ok := s.chipset(); ok && s.from != Chipset {
 		if n, ok := x.DIMMs.Get(); ok {
 			row = append(row, atMost(DIMMs, Chipset, Number(n), x.Standing(catalogue.Slots), fmt.Sprintf("%s: at most %d a channel", x.Name, n)))
+		}
+	}
+	for _, x := range s.m.Stated {
+		if x.Of == machine.SlotsOfAChannel {
+			row = append(row, atMost(DIMMs, Technician, Number(x.Count), x.Standing, x.Source+": "+x.Says))
 		}
 	}
 	if n, ok := s.slotsOfAChannel().Get(); ok && s.m.Totals.Sockets.Known() {

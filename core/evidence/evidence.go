@@ -117,6 +117,9 @@ func (s sources) open(m machine.Machine) []machine.Open {
 	if hidden, ok := s.hiddenSocket(m); ok {
 		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: hidden.Says + ": look under the cover"})
 	}
+	if s.stickersAlone() {
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: "count the machine's sockets: of those without a sticker nobody wrote"})
+	}
 	if len(m.Places) > 0 && m.Totals.Sockets.Standing() == fact.Disputed {
 		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: "open the machine and count its sockets"})
 	}

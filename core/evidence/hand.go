@@ -60,6 +60,16 @@ func (s sources) handLimits() (out []machine.Stated) {
 					Source: h.Cite + ", " + x.limit.Named(), Says: x.what + " " + size.String()})
 			}
 		}
+		state := func(x machine.Stated) {
+			x.By, x.Standing, x.Source = machine.ByTechnician, fact.Settled, h.Cite
+			out = append(out, x)
+		}
+		if mv, ok := h.MilliVolts().Get(); ok {
+			state(machine.Stated{Of: machine.GivenSupply, Supply: mv, Says: "the board gives " + jedec.Volts(mv)})
+		}
+		if h.SlotsAChannel > 0 {
+			state(machine.Stated{Of: machine.SlotsOfAChannel, Count: h.SlotsAChannel, Says: plain.Count(h.SlotsAChannel, "socket") + " a channel"})
+		}
 		if h.Rate > 0 {
 			rate := jedec.Rate(h.Rate)
 			out = append(out, machine.Stated{By: machine.ByTechnician, Of: machine.TopRate, Rate: rate, Standing: fact.Settled,
@@ -109,10 +119,43 @@ func (g sighting) filled() (claims []fact.Claim[bool]) {
 	return claims
 }
 
+// channel is what somebody saw of a place's channel.
+func (g sighting) channel() (claims []fact.Claim[string]) {
+	for _, p := range g {
+		if p.Channel != "" {
+			claims = append(claims, fact.Claimed(p.Channel, fact.Eyes, p.Source, "channel "+p.Channel))
+		}
+	}
+	return claims
+}
+
+// form is what fits a place: as somebody saw it, or as the module that sits there
+// has it.
 func (g sighting) form() (claims []fact.Claim[jedec.Form]) {
 	for _, p := range g {
+		if m, ok := p.Sticker.Get(); ok {
+			if f, ok := m.Form.Get(); ok && f != jedec.Soldered {
+				claims = append(claims, fact.Claimed(f, fact.Label, p.Source, "the module that sits there is a "+f.String()))
+			}
+		}
 		if f, ok := p.Takes.Get(); ok {
 			claims = append(claims, fact.Claimed(f, fact.Eyes, p.Source, "takes "+f.String()))
+		}
+	}
+	return claims
+}
+
+// formOfAll is the form of all sockets, as somebody saw it, or as the board's entry
+// has it.
+func (s sources) formOfAll() (claims []fact.Claim[jedec.Form]) {
+	for _, h := range s.Hands {
+		if f, ok := jedec.ParseForm(h.Takes); ok {
+			claims = append(claims, fact.Claimed(f, fact.Eyes, h.Cite, "the sockets take "+f.String()))
+		}
+	}
+	for _, b := range s.boards {
+		if f, ok := b.Form.Get(); ok {
+			claims = append(claims, fact.Claimed(f, fact.Prime, boardSource(b), fmt.Sprintf("takes %v", f)))
 		}
 	}
 	return claims
@@ -144,7 +187,14 @@ func (s sources) handPlaces(listed []string) []machine.Place {
 			}
 			known[strings.ToLower(p.Name)] = true
 			seen := s.seen(p.Name)
-			place := machine.Place{Name: p.Name, Channel: fact.Weigh(append(s.boardChannel(p.Name), channelByName(p.Name, "", fact.Fair, p.Source)...)...), Attach: fact.Weigh(seen.attach()...), Filled: fact.Weigh(seen.filled()...), Form: fact.Weigh(seen.form()...)}
+			channels := append(append(seen.channel(), s.boardChannel(p.Name)...), channelByName(p.Name, "", fact.Fair, p.Source)...)
+			place := machine.Place{
+				Name:    p.Name,
+				Channel: fact.Weigh(channels...),
+				Attach:  fact.Weigh(append(s.boardAttach(p.Name), seen.attach()...)...),
+				Filled:  fact.Weigh(seen.filled()...),
+				Form:    fact.Weigh(append(seen.form(), s.formOfAll()...)...),
+			}
 			if place.Filled.Or(false) {
 				var c fitted
 				c.sticker(seen)

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"epitome/core/fact"
+	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/plain"
 	"epitome/core/reading"
@@ -33,7 +34,7 @@ func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
 		names = append(names, p.Name)
 	}
 	places = append(append(places, seen...), s.hiddenPlaces(names)...)
-	places = s.built(places)
+	places = s.fewer(s.built(places))
 	return append(places, s.unlisted(places)...)
 }
 
@@ -85,6 +86,39 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 	s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutPlaces}, Says: says + "; left out: " + strings.Join(gone, ", "),
 		Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
 	return kept
+}
+
+// fewer takes filled places that the signs call sockets for chips, where somebody
+// counted fewer sockets: those whose modules name nothing, if just they are too many.
+// Otherwise the count contradicts the signs, and that is said.
+func (s *sources) fewer(listed []machine.Place) []machine.Place {
+	many, known := fact.Weigh(s.countedSockets()...).Get()
+	sockets := 0
+	var nameless []int
+	for i, p := range listed {
+		if p.Attach.Or("") != machine.Socket || !p.Filled.Or(false) {
+			continue
+		}
+		sockets++
+		if p.Attach.Standing() < fact.Settled && p.Module != nil && !p.Module.Serial.Known() && !p.Module.Part.Known() {
+			nameless = append(nameless, i)
+		}
+	}
+	if !known || sockets <= many {
+		return listed
+	}
+	says := fmt.Sprintf("%s counted, %d filled", plain.Count(many, "socket"), sockets)
+	if len(nameless) != sockets-many {
+		s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutSockets}, Says: says + ": some of them are soldered, or the count is wrong",
+			Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
+		return listed
+	}
+	for _, i := range nameless {
+		support := fact.Support{Source: "count by eye", Says: says + ", and what is here names nothing"}
+		listed[i].Attach = fact.Of(machine.Soldered, fact.Leaning, support).Softened(fact.Leaning, listed[i].Attach.Why()...)
+		listed[i].Module.Form = fact.Of(jedec.Soldered, fact.Leaning, support)
+	}
+	return listed
 }
 
 // unlisted are the places that are announced, or were counted, and that nobody
@@ -210,13 +244,13 @@ func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[mac
 		filledClaims = append(filledClaims, fact.Claimed(filled, fact.Firm, source, says))
 	}
 	p.Filled = fact.Weigh(filledClaims...)
-	channels := s.boardChannel(name)
+	channels := append(s.seen(name).channel(), s.boardChannel(name)...)
 	p.Channel = fact.Weigh(append(channels, channelByName(d.Locator, d.Bank, fact.Firm, source)...)...)
 	formClaims := s.seen(name).form()
 	if form, ok := d.Form().Get(); ok {
 		formClaims = append(formClaims, fact.Claimed(form, fact.Fair, source, "form factor "+d.FormName()))
 	}
-	p.Form = fact.Weigh(formClaims...)
+	p.Form = fact.Weigh(append(formClaims, s.formOfAll()...)...)
 	seen := s.seen(name)
 	signs := append(attach(d, source, kind, chip), s.siblings(at, source)...)
 	if d.Filled.Or(false) {

@@ -10,6 +10,7 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/fact"
+	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/smbios/compose"
@@ -127,4 +128,39 @@ func TestAPlaceThatSomebodyAddsGetsItsChannelFromItsName(t *testing.T) {
 	require.Len(t, m.Places, 2)
 	assert.Equal(t, "A", m.Places[0].Channel.Or(""))
 	assert.False(t, m.Places[1].Channel.Known())
+}
+
+// A count below what is filled: the one that names nothing is soldered, likely; where
+// none stands out, the count and the signs contradict each other.
+func TestFewerSocketsCountedThanFilled(t *testing.T) {
+	named := func(handle uint16, locator, serial, part string) compose.Structure {
+		d := filled(handle, 0x0D, 0x1A, 4096)
+		d.Locator, d.Serial, d.Part = locator, serial, part
+		return d.Structure()
+	}
+	count := func(n string, second compose.Structure) machine.Machine {
+		c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), named(1, "DIMM A", "0A0B0C01", "MR4"), second)...)
+		return weighed(hand(c, "sockets: "+n+"\n"))
+	}
+	m := count("1", named(2, "DIMM B", "0A0B0C02", "MR4"))
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "some of them are soldered, or the count is wrong")
+	m = count("2", named(2, "DIMM B", "0A0B0C02", "MR4"))
+	assert.NotContains(t, fmt.Sprint(m.Conflicts), "count is wrong")
+	assert.Equal(t, 2, m.Totals.Sockets.Or(0))
+}
+
+func TestWhatIsObservedReachesTheMachine(t *testing.T) {
+	c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), filled(1, 0x0D, 0x18, 4096).Structure())...)
+	m := weighed(hand(c, "takes: SO-DIMM\nsupply: 1,35 V\nslots_per_channel: 1\nplaces: [{name: DIMM, channel: B}, {name: under the cover, holds: empty}]\n"))
+	require.Len(t, m.Places, 2)
+	assert.Equal(t, "B", m.Places[0].Channel.Or(""))
+	assert.False(t, m.Places[1].Filled.Or(true))
+	assert.Equal(t, machine.Socket, m.Places[1].Attach.Or(""))
+	assert.Equal(t, jedec.SODIMM, m.Places[1].Form.Or(0), "the form of all sockets")
+	var stated []string
+	for _, x := range m.Stated {
+		stated = append(stated, x.Says)
+	}
+	assert.Contains(t, stated, "the board gives 1.35 V")
+	assert.Contains(t, stated, "1 socket a channel")
 }

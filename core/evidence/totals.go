@@ -56,6 +56,10 @@ func (s sources) total(places []machine.Place) machine.Totals {
 				*f = f.Disputed(fact.Support{Source: "EEPROMs", Says: says})
 			}
 		}
+		if s.stickersAlone() {
+			doubt := fact.Support{Source: "stickers", Says: "only what has a sticker was written down: nobody counted the sockets"}
+			t.Sockets, t.SocketsFree = t.Sockets.Softened(fact.Leaning, doubt), t.SocketsFree.Softened(fact.Leaning, doubt)
+		}
 		if announced := s.announced(); announced > len(places) && len(s.countedSockets()) == 0 {
 			// A place that firmware counts and does not describe may be a socket.
 			says := fmt.Sprintf("firmware announces %d places and lists %d", announced, len(places))
@@ -67,6 +71,21 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	}
 	t.Visible = s.visible()
 	return t
+}
+
+// stickersAlone reports whether places are known by what somebody wrote down of the
+// modules alone: an empty socket has no sticker.
+func (s sources) stickersAlone() bool {
+	seen := false
+	for _, h := range s.Hands {
+		for _, p := range h.Seen {
+			if !p.Filled.Or(true) {
+				return false // they looked at empty ones, too
+			}
+			seen = true
+		}
+	}
+	return seen && len(s.Tables.SystemDevices())+len(s.EEPROMs)+len(s.countedSockets())+len(s.boards) == 0
 }
 
 // visible is what the operating system has to work with.

@@ -37,6 +37,8 @@ type Stated struct {
 	Of       StatedOf
 	Capacity jedec.Capacity // of Whole and EachSlot
 	Rate     jedec.Rate     // of TopRate
+	Supply   int            // of GivenSupply, mV
+	Count    int            // of SlotsOfAChannel
 	Standing fact.Standing  // Unknown where it is contradicted: then it limits nothing
 	Source   string         // names the reading
 	Says     string         // what it says, and how it is read
@@ -56,9 +58,11 @@ type StatedOf uint8
 
 // What is limited.
 const (
-	Whole    StatedOf = iota // the machine's capacity
-	EachSlot                 // the largest module of one slot
-	TopRate                  // the data rate
+	Whole           StatedOf = iota // the machine's capacity
+	EachSlot                        // the largest module of one slot
+	TopRate                         // the data rate
+	GivenSupply                     // what the board gives its modules
+	SlotsOfAChannel                 // how many sockets a channel has
 )
 
 // A Kind is what a machine is to the person who opens it.

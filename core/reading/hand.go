@@ -24,6 +24,7 @@ type Seen struct {
 	Source  string
 	Attach  string                     // "socket", "soldered", empty where not said
 	Takes   maybe.Value[jedec.Form]    // what fits it
+	Channel string                     // as it was written; empty where not
 	Filled  maybe.Value[bool]          // whether something sits there
 	Says    string                     // what sits there, as it was written
 	Sticker maybe.Value[module.Module] // the same, as far as it says anything
@@ -57,12 +58,12 @@ func (s *Set) readHands(c card.Card) {
 }
 
 func (s *Set) seen(p records.HandPlace, source string) Seen {
-	x := Seen{Name: plain.Line(p.Name), Source: source, Attach: p.Attach, Says: plain.Line(p.Holds)}
+	x := Seen{Name: plain.Line(p.Name), Source: source, Attach: p.Attach, Channel: plain.Line(p.Channel), Says: plain.Line(p.Holds)}
 	x.Takes = maybe.If(jedec.ParseForm(p.Takes))
 	switch {
 	case p.Holds == "":
 		return x
-	case strings.EqualFold(p.Holds, records.Free):
+	case records.IsFree(p.Holds):
 		x.Filled = maybe.Just(false)
 		return x
 	}

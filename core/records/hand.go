@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -29,6 +31,12 @@ type Hand struct {
 	PerSlot HandLimit `yaml:"per_slot,omitempty"`
 	// Rate is the highest data rate in MT/s that a manual gives; 0 where none.
 	Rate int `yaml:"rate,omitempty"`
+	// Takes is the form of all sockets, where it was seen of no single one.
+	Takes string `yaml:"takes,omitempty"`
+	// Supply is what the board gives its modules, "1.35 V".
+	Supply string `yaml:"supply,omitempty"`
+	// SlotsAChannel is how many sockets a channel has; 0 where nobody says.
+	SlotsAChannel int `yaml:"slots_per_channel,omitempty"`
 	// Sockets is how many sockets were counted, soldered banks not included; 0
 	// where nobody counted.
 	Sockets int `yaml:"sockets,omitempty"`
@@ -50,14 +58,24 @@ type HandMachine struct {
 
 // A HandPlace is one place where memory sits.
 type HandPlace struct {
-	Name   string `yaml:"name"`
-	Attach string `yaml:"attach"` // "socket", "soldered" or empty
-	Takes  string `yaml:"takes"`  // the form that fits, "SO-DIMM"
-	Holds  string `yaml:"holds"`  // sticker text, "free", or empty
+	Name    string `yaml:"name"`
+	Attach  string `yaml:"attach"` // "socket", "soldered" or empty
+	Takes   string `yaml:"takes"`  // the form that fits, "SO-DIMM"
+	Channel string `yaml:"channel,omitempty"`
+	Holds   string `yaml:"holds"` // sticker text, "free", or empty
 }
 
 // Free is what HandPlace.Holds says of an empty socket.
 const Free = "free"
+
+// freeWords are the ways in which people write that nothing is there.
+var freeWords = []string{Free, "empty", "none", "nothing", "no module", "vacant", "unused", "-", "0", "leer", "frei", "vide", "libre", "vacío", "vuoto", "vazio", "leeg", "tom", "pusty"}
+
+// IsFree reports whether a text says that nothing is there.
+func IsFree(text string) bool {
+	text = strings.ToLower(strings.TrimSpace(text))
+	return slices.Contains(freeWords, text)
+}
 
 // A HandLimit is a size and where it was read.
 type HandLimit struct {
@@ -167,7 +185,24 @@ func ParseHand(text []byte) (Hand, error) {
 	if h.Rate != 0 && !realRate(h.Rate) {
 		return h, fmt.Errorf("%w: rate: %d; write a data rate in MT/s, as 3200; a clock in MHz is half of it", ErrHand, h.Rate)
 	}
+	if _, ok := jedec.ParseForm(h.Takes); h.Takes != "" && !ok {
+		return h, fmt.Errorf("%w: takes: %q; it is DIMM, SO-DIMM, Micro-DIMM, Mini-DIMM or CAMM2", ErrHand, h.Takes)
+	}
+	if h.Supply != "" && !h.MilliVolts().Known() {
+		return h, fmt.Errorf("%w: supply: %q; write volts, as 1.35 V", ErrHand, h.Supply)
+	}
+	if h.SlotsAChannel < 0 || h.SlotsAChannel > 4 {
+		return h, fmt.Errorf("%w: slots_per_channel: %d; a channel has 1 to 4", ErrHand, h.SlotsAChannel)
+	}
 	return h, h.checkPlaces()
+}
+
+// MilliVolts is the supply that the board gives.
+func (h Hand) MilliVolts() maybe.Value[int] {
+	text := strings.TrimSpace(strings.TrimRight(strings.ReplaceAll(strings.TrimSpace(h.Supply), ",", "."), "vV"))
+	v, err := strconv.ParseFloat(text, 64)
+	mv := int(v*1000 + 0.5)
+	return maybe.If(mv, err == nil && mv >= 900 && mv <= 3600)
 }
 
 // checkPlaces drops blank places and checks the others.
@@ -179,6 +214,9 @@ func (h *Hand) checkPlaces() error {
 			continue
 		}
 		name := strings.ToLower(strings.TrimSpace(p.Name))
+		if IsFree(p.Holds) {
+			p.Holds = Free
+		}
 		switch {
 		case len(places) == maxHandPlaces:
 			return fmt.Errorf("%w: places: more than %d", ErrHand, maxHandPlaces)

@@ -28,6 +28,15 @@ var machineFacts = map[string]func(h *Hand, value string) error{
 		}
 		return nil
 	},
+	"form":   func(h *Hand, v string) error { h.Takes = v; return nil },
+	"supply": func(h *Hand, v string) error { h.Supply = v; return nil },
+	"slots a channel": func(h *Hand, v string) (err error) {
+		h.SlotsAChannel, err = strconv.Atoi(v)
+		if err != nil {
+			return fmt.Errorf("%w: slots a channel=%s: a number is wanted, as 2", ErrHand, v)
+		}
+		return nil
+	},
 	"sockets": func(h *Hand, v string) (err error) {
 		h.Sockets, err = strconv.Atoi(v)
 		if err != nil || h.Sockets < 1 || h.Sockets > 64 {
@@ -38,9 +47,11 @@ var machineFacts = map[string]func(h *Hand, value string) error{
 }
 
 var placeFacts = map[string]func(p *HandPlace, value string){
-	"attach": func(p *HandPlace, v string) { p.Attach = v },
-	"takes":  func(p *HandPlace, v string) { p.Takes = v },
-	"holds":  func(p *HandPlace, v string) { p.Holds = v },
+	"attach":  func(p *HandPlace, v string) { p.Attach = v },
+	"takes":   func(p *HandPlace, v string) { p.Takes = v },
+	"holds":   func(p *HandPlace, v string) { p.Holds = v },
+	"form":    func(p *HandPlace, v string) { p.Takes = v },
+	"channel": func(p *HandPlace, v string) { p.Channel = v },
 }
 
 // FactNames returns the facts that can be observed of a machine and of a place.

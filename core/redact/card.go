@@ -236,7 +236,7 @@ func (r *redactor) distrusted(names []string) (out []string) {
 // described writes a stick's text again without the words that say nothing of a
 // module. It is the same stick, or an error.
 func described(text string) (string, error) {
-	if text == "" || strings.EqualFold(text, records.Free) {
+	if text == "" || records.IsFree(text) {
 		return text, nil
 	}
 	was, err := module.Parse(text)

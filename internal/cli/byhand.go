@@ -148,7 +148,7 @@ func acceptForm(s string) error {
 }
 
 func acceptHolds(s string) error {
-	if strings.EqualFold(s, records.Free) {
+	if records.IsFree(s) {
 		return nil
 	}
 	_, err := module.Parse(s)

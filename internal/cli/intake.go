@@ -182,7 +182,7 @@ func stickerEntry(pairs []string) (records.Hand, error) {
 		if !found || place == "" || text == "" {
 			return h, usageError(`--sticker %q: write PLACE=LABEL, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"`, pair)
 		}
-		if !strings.EqualFold(text, records.Free) {
+		if !records.IsFree(text) {
 			if _, err := module.Parse(text); err != nil {
 				return h, usageError("--sticker: place %s: %v", place, err)
 			}

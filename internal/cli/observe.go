@@ -31,12 +31,13 @@ from what kind of source. Sight outweighs everything about sockets; what
 firmware said stays listed. Two observations that contradict each other are
 both kept, and the fact is disputed until one is withdrawn.
 
-Facts of a place: attach (socket, soldered), takes (DIMM, SO-DIMM …) and holds
-(the sticker's text, or free), each with "of PLACE". Facts of the machine:
-kind, maker, model, board, processor, chipset, system, maximum (of the whole
+Facts of a place: attach (socket, soldered), form (DIMM, SO-DIMM …), channel (A,
+B …) and holds (the sticker's text, or free), each with "of PLACE". Facts of the
+machine: kind, maker, model, board, processor, chipset, system, form (of all
+sockets), supply (what the board gives, as 1.35 V), maximum (of the whole
 machine), per slot (the largest module), rate (the highest, in MT/s), sockets
-(how many you counted), distrust (a reading not to be used, by its source or
-kind).
+(how many you counted), slots a channel, distrust (a reading not to be used, by
+its source or kind).
 
 --undo withdraws the latest observation; it stays on the card as history.`,
 		Example: `  epitome observe bench3.card "attach of DIMM 0=soldered" --by Jory
@@ -85,6 +86,11 @@ func (a *app) addObservation(path string, b *bench.Bench, facts []string, f obse
 		if err := observed(&h, name, value, b.Machine(), f.newPlace); err != nil {
 			return err
 		}
+		if name == "distrust" {
+			if err := onCard(b.Card(), value); err != nil {
+				return err
+			}
+		}
 	}
 	data, err := h.Encode()
 	if err != nil {
@@ -111,7 +117,7 @@ func observed(h *records.Hand, name, value string, m machine.Machine, newPlace b
 			return err
 		}
 	}
-	if fact == "holds" && !strings.EqualFold(value, records.Free) {
+	if fact == "holds" && !records.IsFree(value) {
 		if _, err := module.Parse(value); err != nil {
 			return usageError("holds of %s: %v", place, err)
 		}
@@ -136,6 +142,24 @@ func listed(m machine.Machine, place string) error {
 		names = []string{"none yet"}
 	}
 	return usageError("there is no place %q on the card; there are: %s. --new-place adds one", plain.Line(place), strings.Join(names, ", "))
+}
+
+// onCard reports an error that lists the readings where none goes by the name.
+func onCard(c card.Card, name string) error {
+	var names []string
+	for _, r := range c.Readings {
+		if r.Kind == card.Hand {
+			continue
+		}
+		if strings.EqualFold(string(r.Kind), name) || strings.Contains(r.Source, name) || r.Address != "" && strings.HasSuffix(r.Address, strings.TrimPrefix(name, "0x")) {
+			return nil
+		}
+		names = append(names, fmt.Sprintf("%s (%s)", plain.Line(r.Source), r.Kind))
+	}
+	if len(names) == 0 {
+		names = []string{"none"}
+	}
+	return usageError("no reading on the card goes by %q; there are: %s", plain.Line(name), strings.Join(names, ", "))
 }
 
 // undo withdraws the latest observation that still counts.

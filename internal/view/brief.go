@@ -2,6 +2,7 @@ package view
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"epitome/core/fact"
@@ -51,12 +52,29 @@ func sentence(s string) string {
 	return strings.ToUpper(s[:1]) + s[1:]
 }
 
+// notCounted reports whether the machine's sockets are among what is asked.
+func notCounted(m machine.Machine) bool {
+	return slices.ContainsFunc(m.Open, func(o machine.Open) bool { return o.About.Topic == machine.AboutSockets })
+}
+
+// fittedWords says how much is fitted, and how much of it stays.
+func fittedWords(t machine.Totals) string {
+	installed, ok := t.Installed.Get()
+	if !ok || installed == 0 {
+		return ""
+	}
+	s := fmt.Sprintf(" %v fitted", installed)
+	if soldered := t.Soldered.Or(0); soldered > 0 && soldered < installed {
+		s += fmt.Sprintf(", %v of it soldered", soldered)
+	}
+	return s + "."
+}
+
 // conclusion says in one or two sentences what a technician came to ask.
 func conclusion(m machine.Machine) string {
 	t := m.Totals
 	sockets, haveSockets := t.Sockets.Get()
 	free, haveFree := t.SocketsFree.Get()
-	soldered := t.Soldered.Or(0)
 	var s string
 	switch {
 	case len(m.Places) == 0:
@@ -67,6 +85,8 @@ func conclusion(m machine.Machine) string {
 		s = fmt.Sprintf("How many of %s are sockets is not known.", count(len(m.Places), "place"))
 	case sockets == 0:
 		s = "No socket: all memory is soldered, it can't be upgraded."
+	case free == 0 && notCounted(m):
+		return sentence(fmt.Sprintf("%s known, and filled; whether there are more nobody counted.", count(sockets, "socket"))) + fittedWords(t)
 	case free == 0 && sockets == 1:
 		s = "One socket, and it is filled."
 	case free == 0:
@@ -82,15 +102,11 @@ func conclusion(m machine.Machine) string {
 	if fit := whatFits(m); fit != "" && sockets > 0 && haveSockets {
 		s = strings.TrimSuffix(s, ".") + "; " + fit + "."
 	}
-	if installed, ok := t.Installed.Get(); ok && installed > 0 {
-		s += fmt.Sprintf(" %v fitted", installed)
-		if soldered > 0 && soldered < installed {
-			s += fmt.Sprintf(", %v of it soldered", soldered)
-		}
-		s += "."
-	}
+	s += fittedWords(t)
 	if maximum, ok := t.StatedMaximum.Get(); ok {
-		if strings.HasPrefix(t.StatedMaximum.Why()[0].Source, "firmware") {
+		if slices.ContainsFunc(m.Stated, func(x machine.Stated) bool {
+			return x.By == machine.ByFirmware && x.Of == machine.Whole && x.Capacity == maximum
+		}) {
 			s += fmt.Sprintf(" Firmware states a maximum of %v.", maximum)
 		} else {
 			s += fmt.Sprintf(" A maximum of %v is stated.", maximum)
