@@ -160,7 +160,11 @@ func (s sources) strangers() []machine.Conflict {
 		if g, ok := e.Module.Generation.Get(); ok {
 			what += " of " + g.String()
 		}
-		found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutEEPROM}, Sources: []string{e.Source}, Says: what + ", which could not be matched with a place"})
+		says := what + ", which could not be matched with a place"
+		if s.allMatched(s.Tables.SystemDevices()) {
+			says = what + " answers, and firmware lists no such module: it has a place of its own here"
+		}
+		found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutEEPROM}, Sources: []string{e.Source}, Says: says})
 	}
 	return found
 }

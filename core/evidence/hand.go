@@ -171,7 +171,7 @@ func (c *fitted) sticker(g sighting) {
 }
 
 // handPlaces makes places of those that only hand entries name.
-func (s sources) handPlaces(listed []string) []machine.Place {
+func (s *sources) handPlaces(listed []string) []machine.Place {
 	var places []machine.Place
 	known := make(map[string]bool)
 	for _, name := range listed {
@@ -198,7 +198,7 @@ func (s sources) handPlaces(listed []string) []machine.Place {
 			if place.Filled.Or(false) {
 				var c fitted
 				c.sticker(seen)
-				c.into(&place, h.Cite)
+				s.trouble = append(s.trouble, c.into(&place, h.Cite)...)
 			}
 			places = append(places, place)
 		}

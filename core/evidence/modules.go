@@ -2,6 +2,8 @@ package evidence
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
@@ -20,9 +22,11 @@ type fitted struct {
 }
 
 // into brings the claims together at a place. The form of a soldered bank follows
-// from how it is attached.
-func (c fitted) into(p *machine.Place, source string) {
+// from how it is attached. What a technician would act on and readings contradict is
+// returned.
+func (c fitted) into(p *machine.Place, source string) (conflicts []machine.Conflict) {
 	m := module.Join(c.readings...)
+	defer func() { conflicts = contradicted(p) }()
 	rated, running := c.speeds.resolve(m.Generation.Or(jedec.GenerationUnknown), m.Rated.Or(0))
 	m.Rated = fact.Join(m.Rated, fact.Weigh(rated...))
 	p.Running, p.Supplied = fact.Weigh(append(c.running, running...)...), fact.Weigh(c.supplied...)
@@ -33,10 +37,40 @@ func (c fitted) into(p *machine.Place, source string) {
 		m.Supplies = fact.Map(p.Supplied, func(mv int) jedec.Supplies { return jedec.SuppliesOf(mv) }) // it runs at it
 	}
 	p.Module = &m
+	return nil
+}
+
+// acted are the facts that somebody acts on: where readings differ in one, both are
+// shown.
+var acted = map[string]machine.Topic{"capacity_mib": machine.AboutCapacity, "generation": machine.AboutGeneration, "part": "part", "serial": "serial", "rated_mts": "rated speed", "ranks": "ranks"}
+
+// contradicted names what a place's readings contradict each other in.
+func contradicted(p *machine.Place) (found []machine.Conflict) {
+	for _, r := range module.Rows() {
+		topic, told := acted[r.Key]
+		s := r.Show(p.Module)
+		against := s.Against
+		if s.Standing == fact.Disputed {
+			against = s.Why
+		}
+		if !told || len(against) == 0 {
+			continue
+		}
+		c := machine.Conflict{About: machine.Subject{Topic: topic, Place: p.Name}}
+		var words []string
+		for _, x := range append(append([]fact.Support{}, s.Why...), s.Against...) {
+			if !slices.Contains(c.Sources, x.Source) || s.Standing == fact.Disputed {
+				c.Sources, words = append(c.Sources, x.Source), append(words, x.Says)
+			}
+		}
+		c.Says = strings.Join(words, "; ")
+		found = append(found, c)
+	}
+	return found
 }
 
 // firmware adds what a memory-device structure claims.
-func (c *fitted) firmware(d smbios.Device, source string, writes convention) {
+func (c *fitted) firmware(d smbios.Device, chip *reading.EEPROM, source string, writes convention) {
 	var m module.Module
 	if g, ok := d.Generation().Get(); ok {
 		m.Generation = says(g, fact.Firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g))
@@ -65,11 +99,26 @@ func (c *fitted) firmware(d smbios.Device, source string, writes convention) {
 	m.Maker = makerSays(d.Maker, source)
 	m.Part = stringSays(d.Part, source, "part number")
 	m.Serial = stringSays(d.Serial, source, "serial number")
+	if chip != nil {
+		m.Part = asWritten(m.Part, chip.Module.Part, reading.SamePart)
+		m.Serial = asWritten(m.Serial, chip.Module.Serial, reading.SameSerial)
+	}
 	c.readings = append(c.readings, m)
 	c.speeds = speeds{rated: d.Speed.Or(0), running: d.Configured.Or(0), source: source, writes: writes}
 	if mv, ok := d.ConfiguredMV.Get(); ok {
 		c.supplied = append(c.supplied, fact.Claimed(mv, fact.Firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
 	}
+}
+
+// asWritten is firmware's text as the EEPROM writes it, where both mean the same:
+// firmware turns bytes round, and drops spaces.
+func asWritten(firmware, own fact.Fact[string], same func(a, b string) bool) fact.Fact[string] {
+	text, ok1 := firmware.Get()
+	other, ok2 := own.Get()
+	if !ok1 || !ok2 || !same(text, other) {
+		return firmware
+	}
+	return fact.Map(firmware, func(string) string { return other })
 }
 
 // says is a fact by one claim.
@@ -132,4 +181,41 @@ func attachedBy(e reading.EEPROM) []fact.Claim[machine.Attach] {
 		return nil
 	}
 	return []fact.Claim[machine.Attach]{fact.Claimed(machine.Socket, fact.Fair, e.Source, fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}
+}
+
+// systemSees lets the system speak where firmware and EEPROM give one module two
+// sizes: what it has to work with speaks for one of them, and two against one the
+// EEPROM does not stand by itself.
+func (s *sources) systemSees(c *fitted, at int) {
+	visible, known := s.visible().Get()
+	chip := s.EEPROMOf(at)
+	devices := s.Tables.SystemDevices()
+	if !known || chip == nil {
+		return
+	}
+	firmware, ok1 := devices[at].Size.Get()
+	own, ok2 := chip.Module.Capacity.Get()
+	if !ok1 || !ok2 || firmware == own {
+		return
+	}
+	var others jedec.Capacity
+	for i, d := range devices {
+		if i != at {
+			others += d.Size.Or(0)
+		}
+	}
+	// A system sees a little less than what is there, and never more.
+	fits := func(size jedec.Capacity) bool {
+		all := others + size
+		return visible <= all && all-visible < max(512*jedec.MiB, all/4)
+	}
+	if fits(firmware) == fits(own) {
+		return
+	}
+	size := own
+	if fits(firmware) {
+		size = firmware
+	}
+	m := module.Module{Facts: module.Facts{Capacity: says(size, fact.Label, "operating system", fmt.Sprintf("the system sees %v in all", visible))}}
+	c.readings = append(c.readings, m)
 }

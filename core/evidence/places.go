@@ -23,11 +23,12 @@ func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
 	for i, d := range devices {
 		places[i] = s.place(i, d, names[i], kind)
 	}
-	if len(devices) == 0 {
-		places = s.chipPlaces()
-		for _, p := range places {
+	if len(devices) == 0 || s.allMatched(devices) {
+		more := s.chipPlaces()
+		for _, p := range more {
 			names = append(names, p.Name)
 		}
+		places = append(places, more...)
 	}
 	seen := s.handPlaces(names)
 	for _, p := range seen {
@@ -169,13 +170,30 @@ func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 	return places
 }
 
-// chipPlaces makes one place of each EEPROM, where no firmware table lists
-// any: a place is known then by its chip's address alone.
+// allMatched reports whether every filled place that firmware lists has its EEPROM:
+// then one that answers beside them is a module that firmware does not list.
+func (s *sources) allMatched(devices []smbios.Device) bool {
+	filled := 0
+	for i, d := range devices {
+		if d.Filled.Or(true) {
+			if filled++; s.EEPROMOf(i) == nil {
+				return false
+			}
+		}
+	}
+	return filled > 0
+}
+
+// chipPlaces makes one place of each EEPROM that belongs to none that firmware
+// lists: a place is known then by its chip's address alone.
 func (s *sources) chipPlaces() []machine.Place {
 	var places []machine.Place
 	taken := make(names)
 	for i := range s.EEPROMs {
 		e := &s.EEPROMs[i]
+		if e.Device.Known() {
+			continue
+		}
 		p := machine.Place{Name: taken.own(e.Source), EEPROMAddress: e.Address, Attach: fact.Weigh(attachedBy(*e)...),
 			Filled: fact.Weigh(fact.Claimed(true, fact.Prime, e.Source, "its EEPROM answers"))}
 		if f, ok := e.Module.Form.Get(); ok {
@@ -183,7 +201,7 @@ func (s *sources) chipPlaces() []machine.Place {
 		}
 		var c fitted
 		c.image(*e)
-		c.into(&p, e.Source)
+		s.trouble = append(s.trouble, c.into(&p, e.Source)...)
 		places = append(places, p)
 	}
 	return places
@@ -260,13 +278,16 @@ func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[mac
 	p.Attach = fact.Weigh(append(signs, seen.attach()...)...)
 	if p.Filled.Or(false) {
 		var c fitted
-		c.firmware(d, source, s.writes)
+		c.firmware(d, chip, source, s.writes)
 		if chip != nil {
-			p.EEPROMAddress = chip.Address
+			if !chip.Either {
+				p.EEPROMAddress = chip.Address
+			}
 			c.image(*chip)
 		}
 		c.sticker(seen)
-		c.into(&p, source)
+		s.systemSees(&c, at)
+		s.trouble = append(s.trouble, c.into(&p, source)...)
 	}
 	return p
 }

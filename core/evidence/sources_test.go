@@ -52,7 +52,7 @@ func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
 
 func TestAnAddressAloneMatchesNothing(t *testing.T) {
 	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(), place(2, "B", "", "").Structure())...),
-		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0051": chip("02020202", "X")})
+		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0051": chip("02020202", "Y")})
 	m := weighed(c)
 	assert.Equal(t, "", m.Places[0].EEPROMAddress)
 	require.Len(t, m.Conflicts, 2)
@@ -78,6 +78,57 @@ func TestTwoModulesOfOnePartAreNotToldApartByIt(t *testing.T) {
 	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(), place(2, "B", "", "MR-1").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "MR-1"), "0-0051": chip("02020202", "MR-1")})
 	assert.Equal(t, "", weighed(c).Places[0].EEPROMAddress)
+}
+
+// Two modules that nothing but their serial numbers tells apart, in two places of which
+// firmware says nothing more: all is known but which is which.
+func TestInterchangeableEEPROMsLeaveOnlyTheSerialsOpen(t *testing.T) {
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(), place(2, "B", "", "").Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "MR-1"), "0-0051": chip("02020202", "MR-1")})
+	m := weighed(c)
+	assert.Empty(t, m.Conflicts)
+	for _, p := range m.Places {
+		assert.Equal(t, jedec.Picoseconds(13750), p.Module.Times.TAA.Or(0))
+		assert.Equal(t, "MR-1", p.Module.Part.Or(""))
+		assert.False(t, p.Module.Serial.Known())
+		assert.Empty(t, p.EEPROMAddress)
+	}
+}
+
+// An EEPROM that answers where firmware lists nothing is a module: 16 GB, not 8.
+func TestAnEEPROMThatFirmwareDoesNotListIsAModule(t *testing.T) {
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "01010101", "X").Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")})
+	m := weighed(c)
+	require.Len(t, m.Places, 2)
+	assert.Equal(t, 16*jedec.GiB, m.Totals.Installed.Or(0))
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "firmware lists no such module")
+}
+
+// Firmware and system agree against an EEPROM: it does not stand by itself, and all
+// three are shown. Where the system agrees with the EEPROM, or tells nothing, it does.
+func TestTwoAgainstOne(t *testing.T) {
+	said := func(mib uint32, seesKB int) machine.Machine {
+		d := place(1, "A", "01010101", "X")
+		d.MiB = mib
+		c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+		if seesKB > 0 {
+			c = seesKiB(c, seesKB)
+		}
+		return weighed(c)
+	}
+	m := said(4096, 3_900_000)
+	assert.Equal(t, fact.Disputed, m.Places[0].Module.Capacity.Standing())
+	require.Len(t, m.Conflicts, 1)
+	assert.Equal(t, "capacity of A", m.Conflicts[0].About.String())
+	assert.Len(t, m.Conflicts[0].Sources, 3, m.Conflicts[0].Says)
+	m = said(4096, 7_900_000)
+	assert.Equal(t, 8*jedec.GiB, m.Places[0].Module.Capacity.Or(0), "the system agrees with the EEPROM")
+	assert.NotEmpty(t, m.Conflicts, "and the contradiction is named")
+	m = said(4096, 0)
+	assert.Equal(t, 8*jedec.GiB, m.Places[0].Module.Capacity.Or(0))
+	assert.NotEmpty(t, m.Conflicts)
+	assert.Empty(t, said(8192, 7_900_000).Conflicts)
 }
 
 func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {

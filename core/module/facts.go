@@ -73,6 +73,7 @@ type Row struct {
 
 	standing func(*Facts) fact.Standing
 	show     func(*Facts) Shown
+	forget   func(*Facts)
 	join     func(into *Facts, from []*Facts)
 	claim    func(into, from *Facts, w fact.Weight, source string)
 }
@@ -101,6 +102,7 @@ func row[T comparable](key, name string, of func(*Facts) *fact.Fact[T], text fun
 	return Row{
 		Key: key, Name: name,
 		standing: func(f *Facts) fact.Standing { return of(f).Standing() },
+		forget:   func(f *Facts) { *of(f) = fact.Fact[T]{} },
 		show: func(f *Facts) Shown {
 			x := *of(f)
 			s := Shown{Key: key, Name: name, Standing: x.Standing(), Why: x.Why(), Against: x.Against()}
@@ -184,6 +186,15 @@ func (m *Module) Unknown() (keys []string) {
 		}
 	}
 	return keys
+}
+
+// ForgetIdentity forgets what tells one module from others that are made alike.
+func (m *Module) ForgetIdentity() {
+	for _, r := range Rows() {
+		if r.Single {
+			r.forget(&m.Facts)
+		}
+	}
 }
 
 // Claimed returns the module with each of its facts as a claim of one reading, of

@@ -14,6 +14,7 @@ type EEPROM struct {
 	Source  string // "EEPROM 0x50"
 	Address string // "0x50", empty where it is not known
 	Module  module.Module
+	Either  bool             // it may be that of another place: they are alike in all but serial number
 	Device  maybe.Value[int] // of the system's memory devices, the one that it was matched with
 }
 
@@ -76,17 +77,52 @@ func (s *Set) match() {
 	}
 	try(sameSerial)
 	try(samePart)
-	left, place := 0, -1
+	var left []int
 	for i, d := range devices {
 		if d.Filled.Or(false) && !matched[i] {
-			left, place = left+1, i
+			left = append(left, i)
 		}
 	}
-	if left == 1 {
-		if e, only := s.onlyEEPROM(devices[place], func(smbios.Device, module.Module) bool { return true }); only && agrees(devices[place], e.Module) {
-			pair(e, place)
+	if len(left) == 1 {
+		if e, only := s.onlyEEPROM(devices[left[0]], func(smbios.Device, module.Module) bool { return true }); only && agrees(devices[left[0]], e.Module) {
+			pair(e, left[0])
+			return
 		}
 	}
+	// As many modules that are alike as there are places left: which is which tells
+	// their serial numbers alone.
+	alike := s.interchangeable()
+	if len(alike) < 2 || len(alike) != len(left) {
+		return
+	}
+	for _, i := range left {
+		for _, e := range alike {
+			if !agrees(devices[i], e.Module) {
+				return
+			}
+		}
+	}
+	for n, i := range left {
+		alike[n].Module.ForgetIdentity()
+		alike[n].Either = true
+		pair(alike[n], i)
+	}
+}
+
+// interchangeable returns the unmatched EEPROMs, if nothing but their serial numbers
+// and dates tells them apart.
+func (s *Set) interchangeable() (alike []*EEPROM) {
+	for i := range s.EEPROMs {
+		e := &s.EEPROMs[i]
+		if e.Device.Known() {
+			continue
+		}
+		if len(alike) > 0 && !(e.Module.Judged() == alike[0].Module.Judged() && e.Module.Part == alike[0].Module.Part) {
+			return nil
+		}
+		alike = append(alike, e)
+	}
+	return alike
 }
 
 // EEPROMOf returns the EEPROM that was matched with the system's i-th memory
@@ -124,15 +160,10 @@ func claimants(devices []smbios.Device, matched []bool, m module.Module, agree f
 	return n
 }
 
-// sameSerial compares serial numbers; firmware writes the four bytes as hex
-// digits in either order, with or without a prefix.
-func sameSerial(d smbios.Device, s module.Module) bool {
-	text, ok := smbios.Told(d.Serial)
-	own, has := s.Serial.Get()
-	if !ok || !has {
-		return false
-	}
-	text = strings.TrimLeft(strings.ToUpper(strings.TrimPrefix(strings.ToLower(text), "0x")), "0")
+// SameSerial compares firmware's serial number with an EEPROM's: firmware writes the
+// four bytes as hex digits in either order, with or without a prefix.
+func SameSerial(firmware, own string) bool {
+	text := strings.TrimLeft(strings.ToUpper(strings.TrimPrefix(strings.ToLower(firmware), "0x")), "0")
 	reversed := ""
 	for i := len(own) - 2; i >= 0; i -= 2 {
 		reversed += own[i : i+2]
@@ -140,10 +171,21 @@ func sameSerial(d smbios.Device, s module.Module) bool {
 	return text != "" && (text == strings.TrimLeft(own, "0") || text == strings.TrimLeft(reversed, "0"))
 }
 
-func samePart(d smbios.Device, s module.Module) bool {
+// SamePart compares firmware's part number with an EEPROM's.
+func SamePart(firmware, own string) bool {
+	return strings.EqualFold(strings.Join(strings.Fields(firmware), " "), strings.Join(strings.Fields(own), " "))
+}
+
+func sameSerial(d smbios.Device, m module.Module) bool {
+	text, ok := smbios.Told(d.Serial)
+	own, has := m.Serial.Get()
+	return ok && has && SameSerial(text, own)
+}
+
+func samePart(d smbios.Device, m module.Module) bool {
 	text, ok := smbios.Told(d.Part)
-	own, has := s.Part.Get()
-	return ok && has && strings.EqualFold(text, strings.Join(strings.Fields(own), " ")) && agrees(d, s)
+	own, has := m.Part.Get()
+	return ok && has && SamePart(text, own) && agrees(d, m)
 }
 
 // agrees reports whether nothing that firmware says of a place contradicts an
