@@ -43,6 +43,9 @@ func (s *Set) readEEPROMs(c card.Card) {
 		if m.Checksum == "bad" {
 			s.fail(e.Source, "checksum: "+strings.Join(m.Checks, "; ")+"; it weighs little")
 		}
+		for _, x := range m.Itself {
+			s.fail(e.Source, "contradicts itself: "+x)
+		}
 		e.Module = m
 		s.EEPROMs = append(s.EEPROMs, e)
 	}

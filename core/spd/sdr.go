@@ -3,6 +3,7 @@ package spd
 import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"strings"
 )
 
 // The fields of SDR, DDR and DDR2 images, by the standards' names: JESD21-C
@@ -114,7 +115,14 @@ func (im *image) addressed(rows, columns, ranks, dataWidth int, rankSizes [8]jed
 		}
 	}
 	if !stated {
-		im.note("byte %d states other rank sizes (0x%02X) than rows, columns and banks make (%v)", oldRankSize, im.at(oldRankSize), rank)
+		var sizes []string
+		for bit, size := range rankSizes {
+			if im.at(oldRankSize)>>bit&1 == 1 {
+				sizes = append(sizes, size.String())
+			}
+		}
+		im.note("byte %d states ranks of %s (0x%02X), rows, columns and banks make %v", oldRankSize, strings.Join(append(sizes, "no size")[:max(1, len(sizes))], " and "), im.at(oldRankSize), rank)
+		im.Itself = append(im.Itself, im.Notes[len(im.Notes)-1])
 	}
 }
 

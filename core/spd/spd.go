@@ -60,6 +60,7 @@ type Module struct {
 	Checks     []Check
 	Profiles   []Profile
 	Notes      []string // what is odd, or missing and why
+	Itself     []string // of the notes, where the image contradicts itself
 }
 
 // A Check is a checksum or CRC over part of an image.

@@ -1,6 +1,7 @@
 package spd_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -122,6 +123,10 @@ func TestDDR2(t *testing.T) {
 	assert.Equal(t, maybe.Just(30), m.HeightMM)
 	assert.Empty(t, m.Notes)
 	assertOldIdentity(t, m)
+	odd := slices.Clone(im)
+	m = decode(t, odd.Put(31, 0x01).Sum8())
+	require.Len(t, m.Itself, 1, "a size byte that disagrees is a contradiction, with both figures")
+	assert.Contains(t, m.Itself[0], "byte 31 states ranks of 1 GB (0x01), rows, columns and banks make 512 MB")
 	im.Put(40, 0x07).Sum8()
 	assert.Equal(t, maybe.Just(ps(256_000+105_500)), decode(t, im).TRFC, "bit 0 of byte 40 adds 256 ns")
 }
