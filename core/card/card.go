@@ -47,6 +47,7 @@ const (
 	Pressure   Kind = "pressure-memory"
 	PCI        Kind = "pci"     // lines "0000:00:1f.0 8086:a305 060100"
 	CIM        Kind = "cim"     // exported management objects, JSON or CSV
+	Panel      Kind = "panel"   // lines copied from a settings panel
 	Series     Kind = "series"  // what need --watch measured, a table
 	Hand       Kind = "hand"    // what was read off stickers and boards, YAML
 	Plan       Kind = "plan"    // the proposals that were worked out and kept, YAML
@@ -54,7 +55,7 @@ const (
 )
 
 // kinds lists every kind, in the order in which a card keeps its readings.
-var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Series, Hand, Plan, Outcome}
+var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Panel, Series, Hand, Plan, Outcome}
 
 // A Reading is one piece of raw evidence, or the reason why it could not be
 // taken.

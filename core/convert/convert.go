@@ -61,6 +61,8 @@ func From(input, at string) (Result, error) {
 		err = r.time(figure, at)
 	case isFigure && (unit == "mb/s" || unit == "gb/s"):
 		err = r.bandwidth(figure, unit)
+	case isFigure && unit == "" && figure >= 1<<17 && figure <= 1<<44 && math.Mod(figure, 1024) == 0:
+		r.bareSize(figure)
 	case isFigure && unit == "":
 		err = fmt.Errorf("%w: %q has no unit; 2400MHz and 2400MT/s are different things", ErrFigure, input)
 	default:
@@ -307,6 +309,22 @@ func (r *Result) atGrade(at string) error {
 
 // size takes a size as written, and as what a program that divides by 1000
 // made of a round one.
+// bareSize reads a large round figure without a unit as systems write sizes: in kB,
+// or in bytes.
+func (r *Result) bareSize(figure float64) {
+	for _, x := range []struct {
+		unit jedec.Capacity
+		name string
+	}{{jedec.KiB, "kB, as systems give maxima and totals"}, {1, "bytes, as systems give single modules"}} {
+		if c := jedec.Capacity(figure) * x.unit; c >= 16*jedec.MiB && c <= 16*jedec.TiB && c%(16*jedec.MiB) == 0 {
+			r.Readings = append(r.Readings, Reading{As: "size", Size: maybe.Just(c), Says: "in " + x.name})
+		}
+	}
+	if len(r.Readings) > 1 {
+		r.Settles = "the unit beside it"
+	}
+}
+
 func (r *Result) size(c jedec.Capacity) {
 	r.Readings = append(r.Readings, Reading{As: "size", Size: maybe.Just(c), Says: "as written, 1 GB being 2^30 bytes"})
 	if c%jedec.GiB != 0 || jedec.PlausibleModule(c) || c < jedec.GiB {

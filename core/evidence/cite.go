@@ -28,6 +28,9 @@ func (s sources) cite(kind smbios.Type, place string) string {
 	if kind == smbios.TypeMemoryArray || kind == smbios.TypeMemoryDevice {
 		from = s.FromObjects
 	}
+	if s.FromPanel && (kind == smbios.TypeMemoryArray || kind == smbios.TypeMemoryDevice) {
+		return "settings panel"
+	}
 	if !from || !known {
 		return table(kind, place)
 	}

@@ -69,6 +69,9 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		}
 		t.Soldered = fact.Of(soldered, min(attached, banks, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in soldered banks", soldered)})
 	}
+	if size, ok := s.Panel.Installed.Get(); ok && !t.Installed.Known() {
+		t.Installed = fact.Weigh(fact.Claimed(size, fact.Firm, "settings panel", size.String()+" installed"))
+	}
 	t.Visible = s.visible()
 	return t
 }
@@ -98,6 +101,9 @@ func (s sources) visible() fact.Fact[jedec.Capacity] {
 		if kib, ok := o.Number("TotalVisibleMemorySize").Get(); ok && o.Class == records.OperatingSystem && kib < 1<<50 {
 			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "management object OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
 		}
+	}
+	if size, ok := s.Panel.Usable.Get(); ok {
+		claims = append(claims, fact.Claimed(size, fact.Fair, "settings panel", size.String()+" usable"))
 	}
 	for _, o := range s.Objects {
 		if size, ok := o.Number("TotalPhysicalMemory").Get(); ok && o.Class == records.ComputerSystem && len(claims) == 0 && size < 1<<60 {

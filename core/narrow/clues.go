@@ -7,39 +7,31 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/pattern"
+	"epitome/core/records"
 )
-
-// notePattern is a system panel's line in any of several languages: a size,
-// and behind it in brackets what of it is usable.
-var notePattern = pattern.Of(`(?i)^\s*([\d.,]+)\s*([GM]i?[BO])\s*(?:\(\s*([\d.,]+)\s*([GM]i?[BO])?[^)]*\))?\s*$`)
 
 // readNote takes the total from the panel's line and explains the gap.
 func (c *Clues) readNote(r *Result) error {
 	if c.Note == "" {
 		return nil
 	}
-	m := notePattern().FindStringSubmatch(c.Note)
-	if m == nil {
+	p, err := records.ParsePanel(c.Note)
+	installed, ok := p.Installed.Get()
+	if err != nil || !ok {
 		return fmt.Errorf("%w: the note %q; write it as the panel does, 4.0 GB (3.89 usable)", ErrClue, c.Note)
-	}
-	installed, err := jedec.ParseCapacity(m[1] + m[2])
-	if err != nil || installed == 0 {
-		return fmt.Errorf("%w: the note %q: %s %s is no size", ErrClue, c.Note, m[1], m[2])
 	}
 	if have, ok := c.Total.Get(); ok && have != installed {
 		return fmt.Errorf("%w: the note says %v, the total %v; both can't be right", ErrClue, installed, have)
 	}
 	c.Total = maybe.Just(installed)
-	if m[3] == "" {
+	if slots, ok := p.Used.Get(); ok && !c.Slots.Known() {
+		c.Slots = maybe.Just(slots)
+	}
+	usable, ok := p.Usable.Get()
+	if !ok {
 		return nil
 	}
-	unit := m[4]
-	if unit == "" {
-		unit = m[2]
-	}
-	usable, err := jedec.ParseCapacity(m[3] + unit)
-	if err != nil || usable > installed {
+	if usable > installed {
 		return fmt.Errorf("%w: the note %q: more usable than installed", ErrClue, c.Note)
 	}
 	r.Notes = append(r.Notes, gap(installed, usable))

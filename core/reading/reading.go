@@ -23,18 +23,20 @@ import (
 type Set struct {
 	Tables         smbios.Inventory
 	FromObjects    bool                      // places and arrays are those of management objects: of the places, the filled ones
+	FromPanel      bool                      // places are those that a panel counts: which of them are used it does not say
 	NamedByObjects bool                      // the machine, its board, chassis and firmware are
 	CPU            maybe.Value[records.CPU]  // what the kernel says of the processor
 	Memory         map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
 	Objects        []records.Object          // management objects
 	PCI            []records.PCIDevice
-	EEPROMs        []EEPROM    // that could be decoded
-	Hands          []Hand      // hand entries, in the order of the card
-	PastJobs       []PastJob   // what earlier jobs on this machine showed
-	Series         need.Series // the latest that was measured, else the one look that a management object gives
-	Unmeasured     []string    // series that could not be read whole, and why
-	Ignored        []string    // what exports hold of other things, by source
-	Troubles       []Trouble   // readings that could not be used
+	Panel          records.Panel // what was copied from a settings panel
+	EEPROMs        []EEPROM      // that could be decoded
+	Hands          []Hand        // hand entries, in the order of the card
+	PastJobs       []PastJob     // what earlier jobs on this machine showed
+	Series         need.Series   // the latest that was measured, else the one look that a management object gives
+	Unmeasured     []string      // series that could not be read whole, and why
+	Ignored        []string      // what exports hold of other things, by source
+	Troubles       []Trouble     // readings that could not be used
 	hasTable       bool
 }
 
@@ -71,6 +73,7 @@ func Of(c card.Card) Set {
 		s.Objects = append(s.Objects, objects...)
 	}
 	s.adoptObjects()
+	s.readPanel(c)
 	for _, r := range c.Of(card.PCI) {
 		devices, wrong := records.ParsePCI(r.Data)
 		if wrong > 0 {
@@ -85,6 +88,40 @@ func Of(c card.Card) Set {
 	s.match()
 	s.readSeries(c)
 	return s
+}
+
+// readPanel reads what was copied from settings panels, and takes its count of slots
+// for places where nothing lists any: a panel says how many are used.
+func (s *Set) readPanel(c card.Card) {
+	var text []string
+	for _, r := range c.Of(card.Panel) {
+		text = append(text, string(r.Data))
+	}
+	if len(text) == 0 {
+		return
+	}
+	var err error
+	if s.Panel, err = records.ParsePanel(strings.Join(text, "\n")); err != nil {
+		s.fail("settings panel", err.Error())
+	}
+	used, ok1 := s.Panel.Used.Get()
+	slots, ok2 := s.Panel.Slots.Get()
+	if !ok1 || !ok2 || len(s.Tables.SystemDevices()) > 0 {
+		return
+	}
+	s.Tables.Arrays = []smbios.Array{{Handle: 0xFFFF, Use: smbios.UseSystemMemory, Devices: slots, Maximum: s.Panel.Maximum}}
+	s.FromPanel = true
+	for i := range slots {
+		d := smbios.Device{Handle: 0xFFFF, Array: 0xFFFF, Locator: fmt.Sprintf("slot %d", i+1), Filled: maybe.Just(i < used), FormCode: 0x02, MemoryType: 0x02}
+		if i < used {
+			d.Configured = s.Panel.Speed
+			if size, ok := s.Panel.Installed.Get(); ok && used == 1 {
+				d.Size = maybe.Just(size)
+			}
+			d.FormCode = smbios.CodeOfForm(s.Panel.Form.Or(jedec.FormUnknown))
+		}
+		s.Tables.Devices = append(s.Tables.Devices, d)
+	}
 }
 
 func (s *Set) readSeries(c card.Card) {

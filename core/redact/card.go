@@ -158,6 +158,9 @@ func (r *redactor) remake(x card.Reading, again *card.Reading) (why string) {
 		again.Data, err = spd.Understood(x.Data, r.serials.bytes)
 	case card.CIM:
 		again.Data, err = records.UnderstoodCIM(x.Data, r.serials.text)
+	case card.Panel:
+		p, _ := records.ParsePanel(string(x.Data))
+		again.Data = []byte(strings.Join(p.Lines, "\n"))
 	case card.CPUInfo:
 		again.Data = records.UnderstoodCPUInfo(x.Data)
 	case card.MemInfo:

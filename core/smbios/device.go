@@ -113,6 +113,16 @@ func CodeOf(g jedec.Generation) uint8 {
 	return 0x02
 }
 
+// CodeOfForm returns the form-factor code of a form, 0x02 (unknown) where it has none.
+func CodeOfForm(f jedec.Form) uint8 {
+	for code := uint8(0x03); code <= 0x11; code++ {
+		if forms[code] == f && f != jedec.FormUnknown {
+			return code
+		}
+	}
+	return 0x02
+}
+
 // Form returns the form that the form-factor code names, unknown where it
 // names none. The codes for bare chips are not forms; see OnBoard.
 func (d Device) Form() maybe.Value[jedec.Form] {

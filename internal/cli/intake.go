@@ -23,6 +23,7 @@ type intakeFlags struct {
 	stickers                     []string
 	live, byHand, blank, replace bool
 	how                          bool
+	panel                        []string
 }
 
 func (a *app) intake() *cobra.Command {
@@ -83,6 +84,7 @@ machine is read besides.`,
 	flags.BoolVar(&f.blank, "blank", false, "write a form to fill in with an editor, instead of a card")
 	flags.StringVar(&f.hand, "hand", "", "take in a form that was filled in")
 	flags.StringArrayVar(&f.stickers, "sticker", nil, `a sticker, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"; may be repeated`)
+	flags.StringArrayVar(&f.panel, "panel", nil, `a line of a settings panel as it stands, as "Slots used: 1 of 2"; may be repeated`)
 	flags.BoolVar(&f.live, "live", false, "read this machine besides what is given by hand")
 	flags.BoolVar(&f.replace, "replace", false, "overwrite a card that exists")
 	flags.BoolVar(&f.how, "how", false, "print the lines that collect files on a machine without Epitome")
@@ -104,7 +106,9 @@ func (f intakeFlags) check() error {
 }
 
 // manual reports whether anything is given by hand.
-func (f intakeFlags) manual() bool { return f.byHand || f.hand != "" || len(f.stickers) > 0 }
+func (f intakeFlags) manual() bool {
+	return f.byHand || f.hand != "" || len(f.stickers)+len(f.panel) > 0
+}
 
 // take reads what is not given by hand.
 func (f intakeFlags) take(now time.Time) (live.Haul, error) {
@@ -135,6 +139,13 @@ func (a *app) addHand(haul *live.Haul, f intakeFlags, now time.Time) error {
 		}
 		haul.Add(card.Reading{Kind: card.Hand, Source: source, How: "by hand", Taken: now, Data: data})
 		return nil
+	}
+	if len(f.panel) > 0 {
+		text := strings.Join(f.panel, "\n")
+		if _, err := records.ParsePanel(text); err != nil {
+			return usageError("--panel: %v", err)
+		}
+		haul.Add(card.Reading{Kind: card.Panel, Source: "settings panel", How: "by hand", Taken: now, Data: []byte(text)})
 	}
 	if f.hand != "" {
 		data, err := a.read(f.hand, 1<<20)

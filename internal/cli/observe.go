@@ -39,6 +39,8 @@ machine), per slot (the largest module), rate (the highest, in MT/s), sockets
 (how many you counted), slots a channel, distrust (a reading not to be used, by
 its source or kind).
 
+Lines of a settings panel are taken as they stand: "Slots used: 1 of 2".
+
 --undo withdraws the latest observation; it stays on the card as history.`,
 		Example: `  epitome observe bench3.card "attach of DIMM 0=soldered" --by Jory
   epitome observe bench3.card "holds of DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"
@@ -77,6 +79,13 @@ its source or kind).
 
 func (a *app) addObservation(path string, b *bench.Bench, facts []string, f observeFlags) error {
 	h := records.Hand{Version: 1, By: f.by, Source: f.source}
+	facts, panel := panelLines(facts)
+	if len(panel) > 0 {
+		if err := a.add(path, "noted "+strings.Join(panel, "; "), card.Reading{Kind: card.Panel, Source: "settings panel", How: "by hand", Taken: a.now().UTC().Truncate(time.Second),
+			Data: []byte(strings.Join(panel, "\n"))}); err != nil || len(facts) == 0 {
+			return err
+		}
+	}
 	for _, fact := range facts {
 		name, value, found := strings.Cut(fact, "=")
 		name, value = strings.TrimSpace(name), strings.TrimSpace(value)
@@ -106,6 +115,19 @@ func (a *app) addObservation(path string, b *bench.Bench, facts []string, f obse
 		Taken:  a.now().UTC().Truncate(time.Second),
 		Data:   data,
 	})
+}
+
+// panelLines takes apart what is copied from a settings panel, which has no equals
+// sign, and what is written as an observation.
+func panelLines(all []string) (facts, panel []string) {
+	for _, text := range all {
+		if _, err := records.ParsePanel(text); err == nil && !strings.Contains(text, "=") {
+			panel = append(panel, text)
+		} else {
+			facts = append(facts, text)
+		}
+	}
+	return facts, panel
 }
 
 // observed puts one fact into the entry.

@@ -27,6 +27,7 @@ var fileKinds = []struct {
 	{"cim*.csv", card.CIM},
 	{"cim*.txt", card.CIM},
 	{"profile*.json", card.CIM},
+	{"panel*.txt", card.Panel},
 	{"hand*.yaml", card.Hand},
 	{"hand*.yml", card.Hand},
 }

@@ -40,7 +40,7 @@ type Haul struct {
 // fitted: a firmware table, a module's EEPROM, a hand entry, or management
 // objects.
 func (h Haul) TellsOfMemory() bool {
-	return h.HasTable() || h.has(card.SPD) || h.has(card.Hand) || h.has(card.CIM)
+	return h.HasTable() || h.has(card.SPD) || h.has(card.Hand) || h.has(card.CIM) || h.has(card.Panel)
 }
 
 // HasTable reports whether a firmware table is among the readings.
