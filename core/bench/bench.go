@@ -88,6 +88,9 @@ func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, er
 	return propose.Search(b.Machine(), b.Ceilings(), goal, stop)
 }
 
+// Free is what the machine could do better without buying anything.
+func (b *Bench) Free() []propose.Gain { return propose.Free(b.Machine(), b.Ceilings()) }
+
 // Try puts sticks into the machine. The error is one of package trial's.
 func (b *Bench) Try(plan trial.Plan) (trial.Trial, error) {
 	return trial.Run(b.Machine(), b.Ceilings(), plan)

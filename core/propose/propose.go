@@ -104,12 +104,20 @@ type Proposal struct {
 type Result struct {
 	Goal      Goal
 	Priced    bool // costs are money; otherwise the number of modules
+	Now       Now
+	Free      []Gain // what could be better without buying
 	Proposals []Proposal
 	Unproven  []Proposal // that wait for a fact
 	Beaten    int        // proposals that nothing beats beside the ones shown
 	Considered
 	Nearest maybe.Value[Proposal] // below the goal, where nothing meets it
 	Blocked string                // what stands in the way then
+}
+
+// Now is the machine as it is.
+type Now struct {
+	Total     jedec.Capacity
+	Operating maybe.Value[trial.Point]
 }
 
 // Considered is what the search looked at.
@@ -156,6 +164,7 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	if err != nil {
 		return r, err
 	}
+	r.Now, r.Free = Now{s.have, s.judge.Now()}, Free(m, l)
 	s.stop = stop
 	s.search()
 	r.Considered = s.considered

@@ -239,3 +239,13 @@ func (t Trial) Same() bool {
 	return t.Was == t.Total && ok1 == ok2 && a.Grade.Rate == b.Grade.Rate && a.Bandwidth == b.Bandwidth &&
 		!slices.ContainsFunc(t.Seats, func(s Seat) bool { return s.New })
 }
+
+// Penalties are the sentences of the rules that take something away.
+func (t Trial) Penalties() (says []string) {
+	for _, r := range t.Reasons {
+		if r.Outcome == rule.Reduced {
+			says = append(says, r.Says)
+		}
+	}
+	return says
+}

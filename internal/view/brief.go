@@ -8,11 +8,12 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/propose"
 )
 
 // Brief lays out one page about a machine: the conclusion as a sentence, the
 // map, the table, then what is not settled.
-func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity]) {
+func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain) {
 	marks := make(legend)
 	p.Headline(conclusion(m))
 	p.Blank()
@@ -25,6 +26,7 @@ func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity]) {
 	p.totals(m, reachable, marks)
 	p.Blank()
 	p.identity(m, marks)
+	p.Free(free)
 	p.doubts(m)
 	if foot := marks.foot(); foot != "" {
 		p.Blank()

@@ -18,6 +18,7 @@ import (
 func (p *Page) Proposals(r propose.Result) {
 	all := append(slices.Clone(r.Proposals), r.Unproven...)
 	p.Headline(proposalSentence(r))
+	p.Free(r.Free)
 	p.Blank()
 	p.proposalTable(r, all)
 	for _, q := range all {
@@ -175,11 +176,9 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 		}
 	}
 	label := "   penalty"
-	for _, x := range q.Trial.Reasons {
-		if x.Outcome == rule.Reduced {
-			p.Para(13, label, sentence(x.Says)+".")
-			label = ""
-		}
+	for _, x := range q.Trial.Penalties() {
+		p.Para(13, label, sentence(x)+".")
+		label = ""
 	}
 }
 
@@ -393,8 +392,40 @@ func ProposeJSON(r propose.Result, blocked string) any {
 		nearest = proposalJSON(r, q)
 	}
 	return map[string]any{"schema": "epitome.propose.v2", "goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
-		"proposals": proposals, "missing": append([]string{}, missing...), "blocked": orNull(blocked), "nearest": nearest,
+		"now": nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "proposals": proposals, "missing": append([]string{}, missing...), "blocked": orNull(blocked), "nearest": nearest,
 		"searched": map[string]any{"sticks": r.Offers, "passed": r.Passed, "sets": r.Sets, "exact": r.Exact}}
+}
+
+func nowJSON(n propose.Now) any {
+	out := map[string]any{"total_mib": n.Total, "operating": pointsJSON(n.Operating, maybe.None[trial.Point]()), "interleaved_mib": nil}
+	if x, ok := n.Operating.Get(); ok {
+		out["interleaved_mib"] = x.Interleaved
+	}
+	return out
+}
+
+func gainsJSON(gains []propose.Gain) any {
+	type gain struct {
+		Says  string `json:"says"`
+		Gains string `json:"gains"`
+	}
+	out := []gain{}
+	for _, g := range gains {
+		out = append(out, gain(g))
+	}
+	return out
+}
+
+// Free lays out what could be better without buying, nothing where nothing could.
+func (p *Page) Free(gains []propose.Gain) {
+	if len(gains) == 0 {
+		return
+	}
+	p.Blank()
+	p.Heading("Free of charge")
+	for _, g := range gains {
+		p.Para(4, "  - ", g.Says+": "+g.Gains)
+	}
 }
 
 func proposalJSON(r propose.Result, q propose.Proposal) any {
@@ -423,7 +454,7 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 	for _, b := range q.Buys {
 		buys = append(buys, buy{orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces, maybe.If(b.Price.Units(), r.Priced)})
 	}
-	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...), "cost": maybe.If(q.Cost.Units(), r.Priced), "currency": maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
+	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...), "penalties": append([]string{}, q.Trial.Penalties()...), "cost": maybe.If(q.Cost.Units(), r.Priced), "currency": maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
 		"total_mib": q.Trial.Total, "keeps": moves(q.Keeps), "removes": moves(q.Removes), "adds": moves(q.Adds), "buys": buys, "modules_to_buy": q.Modules,
 		"verdict": q.Trial.Verdict, "depends_on": dependsOn(q.Trial.Reasons), "operating": pointsJSON(q.Trial.Operating, q.Trial.Worst), "channels": []any{}, "interleaved_mib": nil, "sockets_free": q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
 	if x, ok := q.Trial.Operating.Get(); ok {

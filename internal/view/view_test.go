@@ -117,7 +117,7 @@ func twoPlaces(attach fact.Standing) machine.Machine {
 
 func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 	headline := func(m machine.Machine) string {
-		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}) })[:2], " ")
+		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil) })[:2], " ")
 	}
 	assert.Contains(t, headline(twoPlaces(fact.Settled)), "One of two sockets free; takes DDR4 SO-DIMMs. 8 GB fitted.")
 	assert.Contains(t, headline(twoPlaces(fact.Leaning)), "Likely: one of two sockets free")
@@ -129,7 +129,7 @@ func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 
 func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 	last := func(m machine.Machine) string {
-		lines := plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}) })
+		lines := plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil) })
 		return lines[len(lines)-1]
 	}
 	m := twoPlaces(fact.Settled)

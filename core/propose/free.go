@@ -1,0 +1,92 @@
+package propose
+
+import (
+	"fmt"
+	"strings"
+
+	"epitome/core/ceiling"
+	"epitome/core/fact"
+	"epitome/core/machine"
+	"epitome/core/rule"
+	"epitome/core/trial"
+)
+
+// A Gain is what a machine could do better without buying anything.
+type Gain struct {
+	Says  string // "move 8 GB from DIMM_A2 to DIMM_B1"
+	Gains string // "two channels instead of one"
+}
+
+// Free returns what a machine could do better free of charge: modules that would do
+// better elsewhere, a profile that is not selected, a system that uses less than
+// there is.
+func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
+	gains = append(gains, moved(m, l)...)
+	now, err := trial.Run(m, l, trial.Plan{})
+	if err == nil {
+		fast, ok1 := now.WithProfile.Get()
+		slow, ok2 := now.Before.Get()
+		if ok1 && ok2 && fast.Grade.Rate > slow.Grade.Rate {
+			gains = append(gains, Gain{"select the modules' profile in the firmware's menus", fmt.Sprintf("%v instead of %v", fast.Grade.Rate, slow.Grade.Rate)})
+		}
+	}
+	if have, ok := m.Totals.Installed.Get(); ok {
+		for _, c := range l.On(ceiling.OSCapacity) {
+			if most, limited := c.Most.Get(); limited && c.Standing == fact.Settled && most.Capacity() < have {
+				gains = append(gains, Gain{"install a system that uses more: " + c.Says, fmt.Sprintf("%v instead of %v", have, most)})
+			}
+		}
+	}
+	return gains
+}
+
+// moved tries the fitted modules in other sockets.
+func moved(m machine.Machine, l ceiling.Limits) []Gain {
+	var plan trial.Plan
+	for _, seat := range trial.Fitted(m) {
+		if !seat.Soldered {
+			plan.Moved = append(plan.Moved, trial.Put{Place: seat.Place, Stick: seat.Stick})
+		}
+	}
+	if len(plan.Moved) == 0 {
+		return nil
+	}
+	t, err := trial.Run(m, l, plan)
+	before, ok1 := t.Before.Get()
+	after, ok2 := t.Operating.Get()
+	if err != nil || !ok1 || !ok2 || !rule.Outcome(t.Verdict).Runs() {
+		return nil
+	}
+	var better []string
+	if a, b := widest(before), widest(after); b > a {
+		better = append(better, fmt.Sprintf("%s channels instead of %s", numbers[min(b, len(numbers)-1)], numbers[min(a, len(numbers)-1)]))
+	} else if after.Interleaved > before.Interleaved {
+		better = append(better, fmt.Sprintf("%v interleaved instead of %v", after.Interleaved, before.Interleaved))
+	}
+	if after.Grade.Rate > before.Grade.Rate {
+		better = append(better, fmt.Sprintf("%v instead of %v", after.Grade.Rate, before.Grade.Rate))
+	}
+	if len(better) == 0 {
+		return nil
+	}
+	var moves []string
+	for _, seat := range t.Seats {
+		if seat.From != "" && seat.From != seat.Place {
+			moves = append(moves, fmt.Sprintf("%v from %s to %s", seat.Stick.Capacity.Or(0), seat.From, seat.Place))
+		}
+	}
+	if len(moves) == 0 {
+		return nil
+	}
+	return []Gain{{"move " + strings.Join(moves, ", "), strings.Join(better, ", ")}}
+}
+
+// widest is the most channels that a part of memory is spread over.
+func widest(p trial.Point) int {
+	if len(p.Layers) == 0 {
+		return 1
+	}
+	return p.Layers[0].Channels
+}
+
+var numbers = []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "many"}
