@@ -10,7 +10,6 @@ import (
 
 	"epitome/core/catalogue"
 	"epitome/core/fact"
-	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/reading"
 	"epitome/core/smbios"
@@ -19,11 +18,11 @@ import (
 // sources are a card's readings, with what the catalogue knows beside them.
 type sources struct {
 	reading.Set
-	known   catalogue.Catalogue
-	boards  []catalogue.Board                      // the catalogue's entries of this board or machine
-	writes  convention                             // what firmware writes into its speed fields
-	highest func() map[jedec.Generation]jedec.Rate // that the processor's controllers state
-	trouble []machine.Conflict                     // what does not add up, as far as it was met
+	known       catalogue.Catalogue
+	boards      []catalogue.Board             // the catalogue's entries of this board or machine
+	writes      convention                    // what firmware writes into its speed fields
+	controllers func() []catalogue.Controller // of the processor
+	trouble     []machine.Conflict            // what does not add up, as far as it was met
 }
 
 // Weigh works out what a card's readings say of the machine, with what the
@@ -37,7 +36,7 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	var m machine.Machine
 	s.identify(&m)
 	s.boards = known.Boards(boardNames(m)...)
-	s.highest = sync.OnceValue(func() map[jedec.Generation]jedec.Rate { return s.highestRates(m) }) // only where a figure asks
+	s.controllers = sync.OnceValue(func() []catalogue.Controller { return known.Controllers(catalogue.ProcessorOf(m)) }) // only where a figure asks
 	m.Places = s.places(m.Kind)
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)

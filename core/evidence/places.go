@@ -144,26 +144,22 @@ func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 		return nil
 	}
 	taken := make(names)
-	var channels []string
 	for _, p := range listed {
 		taken.own(p.Name)
-		if c, known := p.Channel.Get(); known {
-			channels = append(channels, c)
-		}
 	}
+	free := s.freeChannels(listed, many)
 	for n := len(listed); n < many; n++ {
 		p := machine.Place{
-			Name:   taken.own(fmt.Sprintf("slot %d", n+1)),
-			Attach: fact.Weigh(fact.Claimed(machine.Socket, w, source, says)),
-			Filled: fact.Weigh(fact.Claimed(false, w, source, says)),
+			Name:      taken.own(fmt.Sprintf("slot %d", n+1)),
+			Announced: true,
+			Attach:    fact.Weigh(fact.Claimed(machine.Socket, w, source, says)),
+			Filled:    fact.Weigh(fact.Claimed(false, w, source, says)),
 		}
 		if form, known := listed[0].Form.Get(); known {
 			p.Form = fact.Weigh(fact.Claimed(form, fact.Fair, source, "as the listed ones: "+form.String()))
 		}
-		// One place on a channel and one more: it is the other channel's.
-		if many == 2 && len(channels) == 1 && (channels[0] == "A" || channels[0] == "B") {
-			other := map[string]string{"A": "B", "B": "A"}[channels[0]]
-			p.Channel = fact.Weigh(fact.Claimed(other, fact.Fair, source, "two places, and the other is on channel "+channels[0]))
+		if at := n - len(listed); at < len(free) {
+			p.Channel = fact.Weigh(fact.Claimed(free[at], fact.Fair, source, fmt.Sprintf("as many sockets on each channel: %d of %d", many/s.channelCount(many), many)))
 		}
 		places = append(places, p)
 	}
@@ -317,4 +313,58 @@ func channelOf(p smbios.Position) (string, bool) {
 		channel = fmt.Sprintf("P%d %s", cpu, channel)
 	}
 	return channel, ok
+}
+
+// channelCount is how many channels so many sockets share: the controller's, where the
+// sockets divide by them; two sockets share two, where nobody says.
+func (s *sources) channelCount(sockets int) int {
+	channels := 0
+	for _, c := range s.controllers() {
+		if n, ok := c.Channels.Get(); ok {
+			if channels != 0 && channels != n {
+				return 0 // generations differ
+			}
+			channels = n
+		}
+	}
+	switch {
+	case channels == 0 && sockets == 2:
+		return 2
+	case channels == 0 || sockets%channels != 0:
+		return 0
+	}
+	return channels
+}
+
+// freeChannels are the channels of the places that nobody lists, by count: every
+// channel has as many sockets. The ones on channels without a module come first, as
+// boards are filled. Of a single listed place without a name that tells, its channel is
+// called the first one.
+func (s *sources) freeChannels(listed []machine.Place, many int) (free []string) {
+	channels := s.channelCount(many)
+	if channels == 0 || many <= len(listed) {
+		return nil
+	}
+	if _, named := listed[0].Channel.Get(); !named && len(listed) == 1 {
+		listed[0].Channel = fact.Of("A", fact.Leaning, fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: fmt.Sprintf("one of %s, whichever it is", plain.Count(channels, "channel"))})
+	}
+	left := make(map[string]int)
+	var order []string
+	for n := range channels {
+		order = append(order, string(rune('A'+n)))
+		left[order[n]] = many / channels
+	}
+	for _, p := range listed {
+		c, named := p.Channel.Get()
+		if _, is := left[c]; !named || !is || left[c] == 0 {
+			return nil // names of another kind, or more on one channel than on another
+		}
+		left[c]--
+	}
+	for len(free) < many-len(listed) {
+		slices.SortStableFunc(order, func(a, b string) int { return cmp.Compare(left[b], left[a]) })
+		free = append(free, order[0])
+		left[order[0]]--
+	}
+	return free
 }

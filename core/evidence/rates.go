@@ -3,10 +3,8 @@ package evidence
 import (
 	"fmt"
 
-	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/smbios"
 )
 
@@ -70,11 +68,11 @@ func conventionOf(devices []smbios.Device, highest func() map[jedec.Generation]j
 	return found
 }
 
-// highestRates are the highest that the processor's controllers state, one a
+// highest are the highest rates that the processor's controllers state, one a
 // generation.
-func (s sources) highestRates(m machine.Machine) map[jedec.Generation]jedec.Rate {
+func (s sources) highest() map[jedec.Generation]jedec.Rate {
 	out := make(map[jedec.Generation]jedec.Rate)
-	for _, c := range s.known.Controllers(catalogue.ProcessorOf(m)) {
+	for _, c := range s.controllers() {
 		if g, _, ok := jedec.ParseGeneration(c.Generation); ok {
 			out[g] = max(out[g], c.Rate.Or(0))
 		}

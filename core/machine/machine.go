@@ -92,6 +92,7 @@ type Totals struct {
 // Only sockets are slots.
 type Place struct {
 	Name           string // the maker's name for it, made unique within the machine
+	Announced      bool   // it was counted, and nobody lists it
 	FirmwareHandle string // "0x000B", empty where no firmware table names the place
 	EEPROMAddress  string // "0x51", empty where none is known
 	Channel        fact.Fact[string]

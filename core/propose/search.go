@@ -21,6 +21,7 @@ type vector struct {
 	free    int
 	gone    int
 	proof   rule.Outcome // OK, Likely or Unproven
+	sure    rule.Outcome // the same, apart from sockets that were announced
 	unlike  int          // 1 where modules stand side by side that cost each other something
 	keep    []int        // of each owned group, how many are used
 	bought  []Buy

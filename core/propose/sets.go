@@ -95,7 +95,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if v.proof = classed(proof); w.Rate == 0 || !timed || w.Latency == 0 {
 		v.proof = rule.Unproven
 	}
-	v.shabby = best.shabby
+	v.shabby, v.sure = best.shabby, v.proof
 	if s.beatenAt(v) || s.now.beats(v) {
 		return
 	}
@@ -111,6 +111,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		if v.proof = max(v.proof, classed(rule.Outcome(p.Trial.Verdict))); s.beatenAt(v) {
 			return
 		}
+		v.sure = classed(p.Trial.Apart(s.m))
 	}
 	s.keepAt(v)
 }

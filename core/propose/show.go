@@ -96,7 +96,7 @@ func (s *search) recommends(a, b vector) int {
 	if !s.goal.Reach.Known() {
 		most = cmp.Compare(b.total, a.total)
 	}
-	return cmp.Or(cmp.Compare(a.proof, b.proof), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone),
+	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone), cmp.Compare(a.proof, b.proof),
 		cmp.Compare(a.cost, b.cost), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
 }
 
@@ -146,9 +146,11 @@ func (s *search) show(r *Result, found []vector) {
 			r.Unproven = append(r.Unproven, p)
 		}
 	}
-	// What works stands before what likely does.
+	// The recommended one leads; of the others what works stands before what likely
+	// does.
+	later := func(p Proposal) int { return map[bool]int{true: 1}[!slices.Contains(p.Picks, Recommended)] }
 	slices.SortStableFunc(r.Proposals, func(a, b Proposal) int {
-		return cmp.Compare(classed(rule.Outcome(a.Trial.Verdict)), classed(rule.Outcome(b.Trial.Verdict)))
+		return cmp.Or(cmp.Compare(later(a), later(b)), cmp.Compare(classed(rule.Outcome(a.Trial.Verdict)), classed(rule.Outcome(b.Trial.Verdict))))
 	})
 	number := 0
 	for _, list := range [][]Proposal{r.Proposals, r.Unproven} {

@@ -77,6 +77,9 @@ func (s *scene) registered(w *rule.World, i int) bool {
 	if f, ok := s.seats[i].Stick.Form.Get(); ok && (f == jedec.SODIMM || f == jedec.MicroDIMM) {
 		return false
 	}
+	if ecc, ok := s.seats[i].Stick.ECC.Get(); ok && !ecc {
+		return false // registered modules are 72 bits wide (JESD21-C 4.20.10 and its successors)
+	}
 	return rule.Choose(w, s.tradesWord(i, "register", "whether "+s.names[i]+" is registered"))
 }
 

@@ -249,3 +249,23 @@ func (t Trial) Penalties() (says []string) {
 	}
 	return says
 }
+
+// Apart is the verdict apart from sockets that were announced and that nobody lists:
+// those are there as surely as the announcement is right, and a good module is not
+// thrown out over it.
+func (t Trial) Apart(m machine.Machine) (worst rule.Outcome) {
+	worst = rule.OK
+	for _, r := range t.Reasons {
+		if r.Rule != "socket" {
+			worst = max(worst, r.Outcome)
+		}
+	}
+	for _, seat := range t.Seats {
+		for _, p := range m.Places {
+			if p.Name == seat.Place && seat.New && !p.Announced && p.Attach.Standing() < fact.Settled {
+				worst = max(worst, rule.Likely)
+			}
+		}
+	}
+	return worst
+}
