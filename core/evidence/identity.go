@@ -8,6 +8,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/pattern"
 	"epitome/core/records"
 	"epitome/core/smbios"
 )
@@ -165,6 +166,9 @@ func (s sources) processor() fact.Fact[string] {
 	return fact.Weigh(append(s.handNames().processor, claims...)...)
 }
 
+// describedCPU is how a system describes a processor beside its name.
+var describedCPU = pattern.Of(`\bFamily (\d{1,3}) Model (\d{1,3}) Stepping (\d{1,2})\b`)
+
 // cpuid is the processor's number: as the system shows it, or as firmware and
 // management objects keep it, undivided.
 func (s sources) cpuid() fact.Fact[machine.CPUID] {
@@ -190,10 +194,18 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 		}
 	}
 	for _, o := range s.Objects {
-		if id, err := strconv.ParseUint(o.Text("ProcessorId"), 16, 64); err == nil && o.Class == records.Processor {
-			undivided(id, "management object Processor")
-			break
+		if o.Class != records.Processor {
+			continue
 		}
+		if id, err := strconv.ParseUint(o.Text("ProcessorId"), 16, 64); err == nil {
+			undivided(id, "management object Processor")
+		}
+		if m := describedCPU().FindStringSubmatch(o.Text("Description")); m != nil {
+			var id machine.CPUID
+			_, _ = fmt.Sscan(m[1]+" "+m[2]+" "+m[3], &id.Family, &id.Model, &id.Stepping) // digits, by the expression
+			claims = append(claims, fact.Claimed(id, fact.Firm, "management object Processor", fmt.Sprintf("description %q", o.Text("Description"))))
+		}
+		break
 	}
 	return fact.Weigh(claims...)
 }

@@ -43,7 +43,7 @@ var classes = []classRow{
 	{PhysicalMemoryArray, []string{"MemoryDevices"}, []string{"MemoryDevices", "MaxCapacity", "MaxCapacityEx", "Use", "Location", "MemoryErrorCorrection", "Upgradeable"}},
 	{PhysicalMemory, []string{"DeviceLocator", "SMBIOSMemoryType"}, []string{"BankLabel", "Capacity", "ConfiguredClockSpeed", "ConfiguredVoltage", "DataWidth", "DeviceLocator", "FormFactor",
 		"Manufacturer", "MemoryType", "PartNumber", "SMBIOSMemoryType", "SerialNumber", "Speed", "TotalWidth", "TypeDetail", "MinVoltage", "MaxVoltage", "Attributes", "MemoryTypeName"}},
-	{Processor, []string{"NumberOfLogicalProcessors", "NumberOfCores", "ProcessorId"}, []string{"Name", "ProcessorId", "NumberOfCores", "NumberOfLogicalProcessors", "AddressWidth", "DataWidth"}},
+	{Processor, []string{"NumberOfLogicalProcessors", "NumberOfCores", "ProcessorId"}, []string{"Name", "ProcessorId", "Description", "NumberOfCores", "NumberOfLogicalProcessors", "AddressWidth", "DataWidth"}},
 	{SystemEnclosure, []string{"ChassisTypes"}, []string{"ChassisTypes"}},
 	{BIOS, []string{"SMBIOSBIOSVersion", "BIOSVersion"}, []string{"SMBIOSBIOSVersion", "ReleaseDate"}},
 	{ComputerSystemProduct, []string{"IdentifyingNumber", "SKUNumber"}, []string{"Vendor", "Name"}},
