@@ -8,6 +8,7 @@ import (
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/pattern"
 )
 
 // A reader goes through a listing word by word. Each fact remembers the words
@@ -29,6 +30,11 @@ type reader struct {
 	milliVolts fact.Fact[int]
 	pieces     fact.Fact[int]
 	part       jedec.PartReading
+	left       []word // words that said nothing yet
+	both       bool   // two supplies are stated
+	kitNamed   bool   // a kit is spoken of
+	eachBefore bool   // the number of pieces stands behind the size of each
+	condition  Condition
 }
 
 // FromListing reads a shop's free text, or a short specification such as
@@ -40,25 +46,37 @@ func FromListing(text string) (Module, error) {
 		return Module{}, fmt.Errorf("%w: a description has at most %d characters, this one %d", ErrNothing, longest, len(text))
 	}
 	r := reader{words: words(text), quotes: make(map[string]string)}
+	for _, w := range r.words {
+		if w.text == meansGoods || otherGoods().MatchString(w.text) {
+			return Module{}, fmt.Errorf("%w: %q speaks of other goods: %q", ErrNothing, text, w.quoted)
+		}
+	}
 	r.stick = Module{From: text, Kind: Listing, Checksum: "none"}
 	for r.at < len(r.words) && r.err == nil {
 		if used := r.take(); used > 0 {
 			r.at += used
 			continue
 		}
-		r.stick.Passed = append(r.stick.Passed, r.words[r.at].quoted)
+		r.left = append(r.left, r.words[r.at])
 		r.at++
 	}
 	r.settle()
 	if r.err != nil {
 		return Module{}, r.err
 	}
+	for _, w := range r.left {
+		r.stick.Passed = append(r.stick.Passed, w.quoted)
+	}
 	s := r.stick
+	s.Condition = r.condition
 	if !s.Generation.Known() && !s.Capacity.Known() && !s.Form.Known() && !s.Grade().Known() && len(s.Choices) == 0 && len(s.Leaning) == 0 && !s.Pieces.Known() {
 		return Module{}, fmt.Errorf("%w: %q; write it as on the sticker, or as 16GB DDR4-3200 SO-DIMM CL22", ErrNothing, text)
 	}
 	return s, nil
 }
+
+// otherGoods are figures that no module carries: graphics memory, processor sockets.
+var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|m\.2)$`)
 
 // peek returns the word n places on, empty behind the end.
 func (r *reader) peek(n int) string {
@@ -109,23 +127,33 @@ func (r *reader) take() int {
 	return 0
 }
 
-// takeKit reads "2x8gb", "2x8", "2 x 8 gb", "8gbx2", "kit of 2".
+// takeKit reads "2x8gb", "2x8", "2 x 8 gb", "8gbx2", "8gb x 2", "kit of 2", "4 sticks
+// of 8 gb", "two 4gb sticks".
 func (r *reader) takeKit(w string) int {
-	if w == "kit" || w == "set" || w == "pack" {
-		if r.peek(1) == "of" {
-			if n, unit, ok := number(r.peek(2)); ok && unit == "" && n >= 1 && n <= 16 {
-				state(r, "pieces", &r.pieces, int(n), r.quote(3))
-				return 3
-			}
-		}
-		return 1
+	if w == meansKit {
+		return r.takeNamedKit()
 	}
 	n, rest, ok := number(w)
-	used := 1
-	if ok && rest == "" && r.peek(1) == "x" {
-		rest, used = "x"+r.peek(2), 3
+	if !ok {
+		return 0
 	}
-	if !ok || len(rest) < 2 {
+	if rest == "" {
+		if used := r.takePieces(int(n)); used > 0 {
+			return used
+		}
+	}
+	used := 1
+	switch {
+	case rest == "" && r.peek(1) == "x":
+		rest, used = "x"+r.peek(2), 3
+	case rest == "x":
+		rest, used = "x"+r.peek(1), 2
+	case isSizeUnit(rest) && r.peek(1) == "x":
+		if pieces, tail, ok := number(r.peek(2)); ok && tail == "" {
+			return r.kit(pieces, w, 3)
+		}
+	}
+	if len(rest) < 2 {
 		return 0
 	}
 	if rest[0] == 'x' {
@@ -142,6 +170,77 @@ func (r *reader) takeKit(w string) int {
 		}
 	}
 	return 0
+}
+
+// takeNamedKit reads "kit of 2", "lot of 4 sticks", "kit 2"; a kit of which nothing
+// says how many it has leaves open what each of its modules is.
+func (r *reader) takeNamedKit() int {
+	r.kitNamed = true
+	at := 1
+	if r.peek(at) == meansOf {
+		at++
+	}
+	n, unit, ok := number(r.peek(at))
+	if !ok || unit != "" || n < 1 || n > 16 || n != math.Trunc(n) || r.peek(at+1) == "x" {
+		return 1
+	}
+	if at == 1 && r.peek(2) != meansPiece { // "kit 2" by itself may be anything
+		return 1
+	}
+	if r.peek(at+1) == meansPiece {
+		return at + r.pieceOf(int(n), at)
+	}
+	state(r, "pieces", &r.pieces, int(n), r.quote(at+1))
+	return at + 1
+}
+
+// takePieces reads "4 sticks of 8 gb", "4 sticks 8 gb", "two 4gb sticks".
+func (r *reader) takePieces(n int) int {
+	if n < 2 || n > 16 {
+		return 0
+	}
+	if r.peek(1) == meansPiece {
+		return r.pieceOf(n, 0)
+	}
+	if r.peek(1) == meansOf { // "pair of 8gb"
+		if size, used := r.sizeAt(2); size != "" && r.words[r.at].text != fmt.Sprint(r.words[r.at].quoted) {
+			return r.kit(float64(n), size, 2+used)
+		}
+	}
+	if size, used := r.sizeAt(1); size != "" && r.peek(1+used) == meansPiece {
+		return r.kit(float64(n), size, 2+used)
+	}
+	return 0
+}
+
+// pieceOf reads what stands behind a number of pieces, at so many words on: the size of
+// each, or nothing.
+func (r *reader) pieceOf(n, at int) int {
+	next := at + 2
+	if r.peek(next) == meansOf {
+		next++
+	}
+	if size, used := r.sizeAt(next); size != "" {
+		return r.kit(float64(n), size, next+used) - at
+	}
+	state(r, "pieces", &r.pieces, n, r.quote(at+2))
+	r.eachBefore = r.total.Known()
+	return 2
+}
+
+// sizeAt is the size that stands so many words on, with how many it takes; empty where
+// none does.
+func (r *reader) sizeAt(n int) (size string, used int) {
+	figure, unit, ok := number(r.peek(n))
+	switch {
+	case !ok || figure == 0:
+		return "", 0
+	case isSizeUnit(unit):
+		return r.peek(n), 1
+	case unit == "" && isSizeUnit(r.peek(n+1)):
+		return r.peek(n) + r.peek(n+1), 2
+	}
+	return "", 0
 }
 
 // kit takes so many pieces of a size; "2x8" means 8 GB each.
@@ -192,17 +291,28 @@ func (r *reader) takeFigure(w string) int {
 	if unit == "" {
 		unit, used = r.peek(1), 2
 	}
+	if means, ok := lexicons().words[unit]; ok {
+		unit = means
+	}
 	quote := r.quote(used)
 	switch strings.TrimSuffix(unit, "s") {
+	case "g":
+		if used > 1 || !jedec.PlausibleModule(inUnit(n, "gb")) {
+			return 0
+		}
+		state(r, "total", &r.total, inUnit(n, "gb"), quote)
+		return used
 	case "gb", "gib", "go", "mb", "mib", "mo", "tb":
 		state(r, "total", &r.total, inUnit(n, unit), quote)
 		return used
 	case "mhz", "mt/", "mt", "mtp", "mbp":
-		r.definite = r.definite || strings.HasPrefix(unit, "mt")
-		state(r, "rate", &r.figure, int(math.Round(n)), quote)
+		r.takeRate(int(math.Round(n)), strings.HasPrefix(unit, "mt"), quote, used)
 		return used
 	case "v", "volt":
-		state(r, "supply", &r.milliVolts, int(math.Round(n*1000)), quote)
+		if n >= 10 {
+			return 0 // "2666V" is a rate with its bin
+		}
+		r.takeSupply(int(math.Round(n*1000)), quote)
 		return used
 	case "pin", "pol", "polig", "contact", "broche", "kontakte", "poli":
 		state(r, "contacts", &r.contacts, int(n), quote)
@@ -212,10 +322,38 @@ func (r *reader) takeFigure(w string) int {
 	if used == 2 && n >= 200 && n < 20000 && r.at > 0 {
 		if _, _, ok := jedec.ParseGeneration(r.words[r.at-1].text); ok {
 			state(r, "rate", &r.figure, int(n), r.words[r.at].quoted)
+			r.definite = true // without a unit it is not called a clock
 			return 1
 		}
 	}
 	return 0
+}
+
+// takeRate takes a figure in MHz or MT/s. One that is half of another, beside a word
+// that says so or not, is its clock.
+func (r *reader) takeRate(n int, isRate bool, quote string, used int) {
+	if have, ok := r.figure.Get(); ok && have != n && (r.peek(used) == meansClock || r.at > 0 && r.words[r.at-1].text == meansClock) {
+		if have == 2*n || have == 2*n+1 || have == 2*n-1 {
+			r.definite = true
+			return
+		}
+		if n == 2*have || n == 2*have+1 || n == 2*have-1 {
+			r.figure, r.definite = fact.Known(n), true
+			return
+		}
+	}
+	r.definite = r.definite || isRate
+	state(r, "rate", &r.figure, n, quote)
+}
+
+// takeSupply takes a voltage. The low one of DDR3 with the ordinary one beside it is a
+// module for both.
+func (r *reader) takeSupply(mv int, quote string) {
+	if have, ok := r.milliVolts.Get(); ok && (have == 1350 && mv == 1500 || have == 1500 && mv == 1350) {
+		r.milliVolts, r.both = fact.Known(1350), true
+		return
+	}
+	state(r, "supply", &r.milliVolts, mv, quote)
 }
 
 // takeGrade reads a generation, a grade, or a module rating with whatever the
@@ -229,8 +367,17 @@ func (r *reader) takeGrade(w string) int {
 	switch {
 	case strings.HasPrefix(w, "pc") && len(w) > 3 && (w[2] >= '0' && w[2] <= '9' || w[2] == '-'):
 		l, err := jedec.ParseLabel(w)
+		if n, ok := bareRating(w); err != nil && ok {
+			r.left = append(r.left, word{n, quote}) // "PC1333": a rate, if the generation has it
+			return 1
+		}
 		if err != nil {
 			r.err = fmt.Errorf("%q: %w", r.stick.From, err)
+			return 1
+		}
+		if g, known := r.stick.Generation.Get(); known && g != l.Grade.Generation && l.Grade.Generation == jedec.DDR {
+			// "DDR4 PC3200" is the rate, not DDR's rating.
+			r.left = append(r.left, word{strings.TrimPrefix(w, "pc"), quote})
 			return 1
 		}
 		r.label(l, quote)
@@ -267,6 +414,9 @@ func (r *reader) label(l jedec.Label, quote string) {
 	}
 	if means, ok := l.Meaning(); ok {
 		r.kind(means.Form, means.Kind, quote)
+		if means.Kind != jedec.KindUnknown {
+			state(r, "ecc", &r.stick.ECC, means.Kind.ECC(), quote) // a label's letter leaves nothing open
+		}
 	}
 	if cl, ok := l.CL.Get(); ok {
 		state(r, "latency", &r.cl, cl, quote)
@@ -283,6 +433,13 @@ func (r *reader) label(l jedec.Label, quote string) {
 	if r.quotes["rate"] == "" {
 		r.quotes["rate"] = quote
 	}
+}
+
+// bareRating is the figure of "PC1333", which is no rating.
+func bareRating(w string) (digits string, ok bool) {
+	digits = strings.TrimPrefix(w, "pc")
+	n, unit, isNumber := number(digits)
+	return digits, isNumber && unit == "" && n >= 400 && n < 4000
 }
 
 // generationsWith lists the generations whose form has so many contacts.

@@ -1,6 +1,7 @@
 package module
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -11,7 +12,7 @@ import (
 // formWords are the words for forms and kinds. KindUnknown says nothing of
 // the kind: a plain "DIMM" may be registered.
 var formWords = map[string]jedec.TypeLetter{
-	"sodimm": {Form: jedec.SODIMM}, "so-dimm": {Form: jedec.SODIMM}, "so": {Form: jedec.SODIMM}, "dimm": {Form: jedec.DIMM},
+	"sodimm": {Form: jedec.SODIMM}, "so-dimm": {Form: jedec.SODIMM}, "so-dimms": {Form: jedec.SODIMM}, "so": {Form: jedec.SODIMM}, "dimm": {Form: jedec.DIMM},
 	"udimm": {Form: jedec.DIMM, Kind: jedec.Unbuffered}, "u-dimm": {Form: jedec.DIMM, Kind: jedec.Unbuffered},
 	"rdimm": {Form: jedec.DIMM, Kind: jedec.RegisteredECC}, "r-dimm": {Form: jedec.DIMM, Kind: jedec.RegisteredECC},
 	"lrdimm": {Form: jedec.DIMM, Kind: jedec.LoadReduced}, "lr-dimm": {Form: jedec.DIMM, Kind: jedec.LoadReduced},
@@ -28,10 +29,9 @@ func (r *reader) takeForm(w string) int {
 	}
 	used := 1
 	if w == "so" {
-		if r.peek(1) != "dimm" {
-			return 0
+		if r.peek(1) == "dimm" {
+			used = 2
 		}
-		used = 2
 	}
 	r.kind(means.Form, means.Kind, r.quote(used))
 	return used
@@ -78,10 +78,16 @@ func (r *reader) takeLayout(w string) int {
 			used = 1
 		}
 		state(r, "ranks", &r.stick.Ranks, n, r.quote(used))
+		if width, ok := chipWidths[r.peek(used)]; ok {
+			used++
+			state(r, "width", &r.stick.Width, width, r.quote(used))
+		}
 		return used
 	}
 	return 0
 }
+
+var chipWidths = map[string]int{"x4": 4, "x8": 8, "x16": 16}
 
 // takeLatency reads "cl22", "cl 22", "c22", "cas 22", "16-18-18-38",
 // "cl16-18-18-38".
@@ -125,32 +131,100 @@ func (r *reader) takeLatency(w string) int {
 	return used
 }
 
-// takeKind reads ECC, registered and their opposites, and the words that
+// takeKind reads ECC, registered and their opposites, condition, and the words that
 // speak of an overclocking profile.
 func (r *reader) takeKind(w string) int {
-	used := 1
-	if w == "non" || w == "no" || w == "ohne" || w == "sans" {
-		w, used = "non-"+r.peek(1), 2
+	if w == meansNo {
+		return r.takeNegated()
 	}
-	quote := r.quote(used)
+	quote := r.quote(1)
 	switch w {
 	case "ecc":
+		if r.peek(1) == meansNo && r.peek(2) == "" { // "ECC: no"
+			state(r, "ecc", &r.stick.ECC, false, r.quote(2))
+			return 2
+		}
 		state(r, "ecc", &r.stick.ECC, true, quote)
-	case "non-ecc", "nonecc":
+	case meansNonECC:
 		state(r, "ecc", &r.stick.ECC, false, quote)
-	case "registered", "reg":
+	case meansRegistered:
 		state(r, "registered", &r.stick.Registered, true, quote)
 		state(r, "ecc", &r.stick.ECC, true, quote)
-	case "unbuffered", "unregistered", "non-registered", "non-reg", "ungepuffert":
+	case meansUnbuffered:
 		state(r, "registered", &r.stick.Registered, false, quote)
+	case meansNew, meansUsed, meansRefurbished:
+		r.condition = Worse(r.condition, Condition(w))
+	case meansLaptop, meansDesktop:
+		r.leanForm(w, quote)
+	case "low":
+		if r.peek(1) == "profile" { // a height
+			return 2
+		}
+		return 0
 	default:
 		if strings.HasPrefix(w, "xmp") || strings.HasPrefix(w, "expo") && len(w) <= 7 || w == "profile" {
 			r.profile = quote
-			return used
+			return 1
 		}
 		return 0
 	}
-	return used
+	return 1
+}
+
+// takeNegated reads what a word of negation takes away.
+func (r *reader) takeNegated() int {
+	quote := r.quote(2)
+	switch r.peek(1) {
+	case "ecc", meansNonECC:
+		state(r, "ecc", &r.stick.ECC, false, quote)
+	case meansRegistered, meansBuffer, meansUnbuffered:
+		state(r, "registered", &r.stick.Registered, false, quote)
+	default:
+		return 1
+	}
+	return 2
+}
+
+// leanForm notes the form that a seller's word for the machine leans to.
+func (r *reader) leanForm(w, quote string) {
+	form := map[string]jedec.Form{meansLaptop: jedec.SODIMM, meansDesktop: jedec.DIMM}[w]
+	for _, h := range r.stick.Leaning {
+		if h.Fact == "form" {
+			return
+		}
+	}
+	r.stick.Leaning = append(r.stick.Leaning, Hint{"form", form.String(), fmt.Sprintf("the seller's word %q", quote)})
+}
+
+// A Condition is in which state a module is sold, by its description.
+type Condition string
+
+// The conditions. Empty where the description does not say.
+const (
+	New         Condition = meansNew
+	Used        Condition = meansUsed
+	Refurbished Condition = meansRefurbished
+)
+
+// ConditionOf is the condition that a word or a few of them state, as in a price list's
+// column.
+func ConditionOf(text string) (c Condition, ok bool) {
+	for _, w := range words(text) {
+		switch w.text {
+		case meansNew, meansUsed, meansRefurbished:
+			c = Worse(c, Condition(w.text))
+		}
+	}
+	return c, c != ""
+}
+
+// Worse is the worse of two conditions; one that is not stated says nothing.
+func Worse(a, b Condition) Condition {
+	rank := map[Condition]int{"": 0, New: 1, Refurbished: 2, Used: 3}
+	if rank[b] > rank[a] {
+		return b
+	}
+	return a
 }
 
 // takePart reads a part number of a maker whose guide is known.

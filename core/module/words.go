@@ -12,18 +12,24 @@ type word struct {
 	quoted string
 }
 
-var tidied = strings.NewReplacer("×", "x", "®", "", "™", "")
-
-// words cuts free text apart. Brackets, semicolons and slashes separate, as
-// does a comma that is no decimal one ("1,2 V").
+// words cuts free text apart and brings each word to what it means. Brackets,
+// semicolons and slashes separate, as do a comma that is no decimal one ("1,2 V") and
+// a full stop between letters.
 func words(text string) []word {
 	var out []word
+	text = normal(text)
 	start := -1
 	flush := func(end int) {
 		if start >= 0 {
 			quoted := strings.Trim(text[start:end], ".-:")
 			if quoted != "" {
-				out = append(out, word{strings.ToLower(strings.ReplaceAll(quoted, ",", ".")), quoted})
+				w := strings.ToLower(strings.ReplaceAll(quoted, ",", "."))
+				if means, ok := lexicons().words[w]; ok {
+					w = means
+				} else if means, ok := lexicons().words[w+"."]; ok && end < len(text)+1 {
+					w = means
+				}
+				out = append(out, word{w, quoted})
 			}
 			start = -1
 		}
@@ -31,21 +37,30 @@ func words(text string) []word {
 	for i, r := range text {
 		digit := func(at int) bool { return at >= 0 && at < len(text) && text[at] >= '0' && text[at] <= '9' }
 		switch {
-		case r == ',' && digit(i-1) && digit(i+1):
-		case strings.ContainsRune(" \t\n\r,;|()[]{}\"'+*\u00a0\u2009", r) || r == '/' && !digit(i-1) && !isUnitSlash(text, i):
+		case (r == ',' || r == '.') && digit(i-1) && digit(i+1) && bareBefore(text, i):
+		case r == '.' && !(letterAt(text, i-1) && letterAt(text, i+1)):
+		case strings.ContainsRune(" \t\n\r,;|()[]{}\"'+*=.&\u00a0\u2009\u3000\u3001", r) || r == '/' && !isUnitSlash(text, i):
 			flush(i)
 			continue
-		case r == '\u00d7': // the multiplication sign stands for x
 		}
 		if start < 0 {
 			start = i
 		}
 	}
 	flush(len(text))
-	for i := range out {
-		out[i].text = tidied.Replace(out[i].text)
-	}
 	return out
+}
+
+// bareBefore reports whether the figure that ends before i stands by itself: in
+// "DDR4,8GB" it does not.
+func bareBefore(text string, i int) bool {
+	for i--; i >= 0 && text[i] >= '0' && text[i] <= '9'; i-- {
+	}
+	return i < 0 || !letterAt(text, i)
+}
+
+func letterAt(text string, i int) bool {
+	return i >= 0 && i < len(text) && (text[i]|0x20 >= 'a' && text[i]|0x20 <= 'z' || text[i] >= 0x80)
 }
 
 // isUnitSlash reports whether the slash at i belongs to "MT/s" or "MB/s".

@@ -23,8 +23,9 @@ type Condition string
 
 // The conditions. Empty where the list does not say.
 const (
-	New  Condition = "new"
-	Used Condition = "used"
+	New         Condition = "new"
+	Used        Condition = "used"
+	Refurbished Condition = "refurbished"
 )
 
 // A Line is one line of a price list.
@@ -276,6 +277,7 @@ const longestText = 1000
 type described struct {
 	stick  *module.Module // one module of it
 	pieces fact.Fact[int]
+	state  module.Condition
 	err    error
 }
 
@@ -345,8 +347,8 @@ func (x *Line) readStick(memo memory, pieces string) string {
 	if !seen {
 		var s module.Module
 		if s, d.err = module.Parse(x.Description); d.err == nil {
-			d.pieces = s.Pieces
-			s.Pieces, s.From, s.Passed = fact.Fact[int]{}, "", nil
+			d.pieces, d.state = s.Pieces, s.Condition
+			s.Pieces, s.From, s.Passed, s.Condition = fact.Fact[int]{}, "", nil, ""
 			if d.stick = memo.sticks[s.Key()]; d.stick == nil {
 				d.stick = &s
 				memo.sticks[s.Key()] = &s
@@ -361,6 +363,7 @@ func (x *Line) readStick(memo memory, pieces string) string {
 		return "description not understood: " + d.err.Error()
 	}
 	x.Stick = d.stick
+	x.Condition = Condition(module.Worse(module.Condition(x.Condition), d.state)) // of two that disagree the worse one counts
 	own, stated := d.pieces.Get()
 	if stated {
 		x.Pieces = own
@@ -420,9 +423,8 @@ func countIn(text string) (int, bool) {
 	return n, err == nil && (rest == "" || rest == "+" || rest == "pcs" || rest == "st" || rest == "stk" || rest == "units" || rest == ".0" || rest == ",0")
 }
 
-// conditions are the words of lists for new and used.
-var conditions = map[string]Condition{"new": New, "neu": New, "nieuw": New, "neuf": New, "n": New, "used": Used, "gebraucht": Used, "gebruikt": Used, "occasion": Used,
-	"refurbished": Used, "refurb": Used, "second hand": Used, "u": Used, "pulled": Used, "b-stock": Used}
+// conditions are the short forms of lists; words are the reader's of descriptions.
+var conditions = map[string]Condition{"n": New, "u": Used, "b-stock": Used, "r": Refurbished}
 
 func (x *Line) readCondition(text string) string {
 	if text == "" {
@@ -430,7 +432,11 @@ func (x *Line) readCondition(text string) string {
 	}
 	c, ok := conditions[strings.ToLower(text)]
 	if !ok {
-		return "condition not understood: " + strconv.Quote(text)
+		said, told := module.ConditionOf(text)
+		if !told {
+			return "condition not understood: " + strconv.Quote(text)
+		}
+		c = Condition(said)
 	}
 	x.Condition = c
 	return ""
