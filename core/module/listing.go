@@ -4,10 +4,12 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/maybe"
 	"epitome/core/pattern"
 )
 
@@ -35,6 +37,8 @@ type reader struct {
 	kitNamed   bool   // a kit is spoken of
 	eachBefore bool   // the number of pieces stands behind the size of each
 	condition  Condition
+	label      maybe.Value[jedec.Label] // a whole label among the words
+	rating     error                    // a module rating that only a generation beside it can explain
 }
 
 // FromListing reads a shop's free text, or a short specification such as
@@ -64,6 +68,9 @@ func FromListing(text string) (Module, error) {
 	if r.err != nil {
 		return Module{}, r.err
 	}
+	if cooling := slices.IndexFunc(r.left, func(w word) bool { return w.text == meansCooling }); cooling >= 0 && !r.stick.Capacity.Known() {
+		return Module{}, fmt.Errorf("%w: %q speaks of other goods: %q", ErrNothing, text, r.left[cooling].quoted)
+	}
 	for _, w := range r.left {
 		r.stick.Passed = append(r.stick.Passed, w.quoted)
 	}
@@ -76,7 +83,7 @@ func FromListing(text string) (Module, error) {
 }
 
 // otherGoods are figures that no module carries: graphics memory, processor sockets.
-var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|m\.2)$`)
+var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|m\.2|i[3579](?:-\d{3,5}\w*)?)$`)
 
 // peek returns the word n places on, empty behind the end.
 func (r *reader) peek(n int) string {
@@ -119,12 +126,26 @@ func (r *reader) clash(a, b, why string) {
 // 0 where the word says nothing.
 func (r *reader) take() int {
 	w := r.words[r.at].text
-	for _, try := range []func(string) int{r.takeKit, r.takeFigure, r.takeGrade, r.takeForm, r.takeLayout, r.takeLatency, r.takeKind, r.takePart} {
+	for _, try := range []func(string) int{r.takeLeast, r.takeKit, r.takeFigure, r.takeGrade, r.takeForm, r.takeLayout, r.takeLatency, r.takeKind, r.takePart} {
 		if used := try(w); used > 0 || r.err != nil {
 			return max(used, 1)
 		}
 	}
 	return 0
+}
+
+// takeLeast passes over the least number that is sold at once.
+func (r *reader) takeLeast(w string) int {
+	if w != meansLeast {
+		return 0
+	}
+	if _, unit, ok := number(r.peek(1)); !ok || unit != "" {
+		return 1
+	}
+	if r.peek(2) == meansPiece {
+		return 3
+	}
+	return 2
 }
 
 // takeKit reads "2x8gb", "2x8", "2 x 8 gb", "8gbx2", "8gb x 2", "kit of 2", "4 sticks
@@ -144,6 +165,8 @@ func (r *reader) takeKit(w string) int {
 	}
 	used := 1
 	switch {
+	case r.organisation(w):
+		return 1
 	case rest == "" && r.peek(1) == "x":
 		rest, used = "x"+r.peek(2), 3
 	case rest == "x":
@@ -151,6 +174,11 @@ func (r *reader) takeKit(w string) int {
 	case isSizeUnit(rest) && r.peek(1) == "x":
 		if pieces, tail, ok := number(r.peek(2)); ok && tail == "" {
 			return r.kit(pieces, w, 3)
+		}
+	}
+	if count, found := strings.CutPrefix(r.peek(1), "x"); found && isSizeUnit(rest) {
+		if pieces, tail, ok := number(count); ok && tail == "" { // "8gb x2"
+			return r.kit(pieces, w, 2)
 		}
 	}
 	if len(rest) < 2 {
@@ -190,9 +218,43 @@ func (r *reader) takeNamedKit() int {
 	if r.peek(at+1) == meansPiece {
 		return at + r.pieceOf(int(n), at)
 	}
+	if size, used := r.sizeAt(at + 1); size != "" && !r.total.Known() { // "kit of 4 8gb"
+		return r.kit(n, size, at+1+used)
+	}
 	state(r, "pieces", &r.pieces, int(n), r.quote(at+1))
 	return at + 1
 }
+
+// organisation reports whether a word gives how a module's chips or the module are made
+// up, "1gx8", "512mx64", and not a kit: the unit is a letter, and the second figure a
+// width in bits.
+func (r *reader) organisation(w string) bool {
+	m := organised().FindStringSubmatch(w)
+	if m == nil {
+		if joined := w + r.peek(1) + r.peek(2); r.peek(1) == "x" {
+			if m = organised().FindStringSubmatch(joined); m == nil {
+				return false
+			}
+			r.at += 2
+			if !r.organisation(joined) {
+				r.at -= 2
+				return false
+			}
+			return true
+		}
+		return false
+	}
+	n, _ := strconv.Atoi(m[1])
+	if m[2] == "m" || m[3] == "64" || m[3] == "72" || m[3] == "16" && n <= 4 || m[3] == "8" && n <= 4 {
+		return true
+	}
+	return m[3] == "4" && slices.ContainsFunc(r.words, func(w word) bool {
+		l, ok := jedec.ParseLayout(w.text)
+		return ok && l.Width == 4
+	})
+}
+
+var organised = pattern.Of(`^(\d{1,4})([gm])x(4|8|16|32|64|72)$`)
 
 // takePieces reads "4 sticks of 8 gb", "4 sticks 8 gb", "two 4gb sticks".
 func (r *reader) takePieces(n int) int {
@@ -203,12 +265,17 @@ func (r *reader) takePieces(n int) int {
 		return r.pieceOf(n, 0)
 	}
 	if r.peek(1) == meansOf { // "pair of 8gb"
-		if size, used := r.sizeAt(2); size != "" && r.words[r.at].text != fmt.Sprint(r.words[r.at].quoted) {
+		if size, used := r.sizeAt(2); size != "" && r.words[r.at].text != r.words[r.at].quoted {
 			return r.kit(float64(n), size, 2+used)
 		}
 	}
-	if size, used := r.sizeAt(1); size != "" && r.peek(1+used) == meansPiece {
-		return r.kit(float64(n), size, 2+used)
+	if size, used := r.sizeAt(1); size != "" {
+		if r.peek(1+used) == meansPiece {
+			return r.kit(float64(n), size, 2+used)
+		}
+		if r.words[r.at].quoted != r.words[r.at].text && !r.total.Known() { // "pair 8gb"
+			return r.kit(float64(n), size, 1+used)
+		}
 	}
 	return 0
 }
@@ -320,8 +387,14 @@ func (r *reader) takeFigure(w string) int {
 	}
 	// A bare figure behind a generation is its rate: "DDR4 3200".
 	if used == 2 && n >= 200 && n < 20000 && r.at > 0 {
-		if _, _, ok := jedec.ParseGeneration(r.words[r.at-1].text); ok {
-			state(r, "rate", &r.figure, int(n), r.words[r.at].quoted)
+		if g, _, ok := jedec.ParseGeneration(r.words[r.at-1].text); ok {
+			rate := int(n)
+			if _, standard := jedec.GradeAt(g, jedec.Rate(rate)); !standard {
+				if x, rated := jedec.GradeRated(g, rate); rated && !slices.Contains(profileRates[g], rate) { // "DDR3 8500"
+					rate = int(x.Rate)
+				}
+			}
+			state(r, "rate", &r.figure, rate, r.words[r.at].quoted)
 			r.definite = true // without a unit it is not called a clock
 			return 1
 		}
@@ -368,7 +441,12 @@ func (r *reader) takeGrade(w string) int {
 	case strings.HasPrefix(w, "pc") && len(w) > 3 && (w[2] >= '0' && w[2] <= '9' || w[2] == '-'):
 		l, err := jedec.ParseLabel(w)
 		if n, ok := bareRating(w); err != nil && ok {
-			r.left = append(r.left, word{n, quote}) // "PC1333": a rate, if the generation has it
+			r.left = append(r.left, word{text: n, quoted: quote}) // "PC1333": a rate, if the generation has it
+			return 1
+		}
+		if digits, old := strings.CutPrefix(w, "pc"); err != nil && old && len(digits) >= 4 && len(digits) <= 5 && strings.Trim(digits, "0123456789") == "" {
+			r.left = append(r.left, word{text: digits, quoted: quote}) // "PC6400 DDR2": of another generation than its prefix
+			r.rating = fmt.Errorf("%q: %w", r.stick.From, err)
 			return 1
 		}
 		if err != nil {
@@ -377,10 +455,10 @@ func (r *reader) takeGrade(w string) int {
 		}
 		if g, known := r.stick.Generation.Get(); known && g != l.Grade.Generation && l.Grade.Generation == jedec.DDR {
 			// "DDR4 PC3200" is the rate, not DDR's rating.
-			r.left = append(r.left, word{strings.TrimPrefix(w, "pc"), quote})
+			r.left = append(r.left, word{text: strings.TrimPrefix(w, "pc"), quoted: quote})
 			return 1
 		}
-		r.label(l, quote)
+		r.takeLabel(l, quote)
 		return 1
 	case strings.HasPrefix(w, "ddr"), strings.HasPrefix(w, "lpddr"):
 		cut := strings.TrimRight(strings.TrimSuffix(strings.TrimSuffix(w, "mhz"), "mt/s"), "-")
@@ -406,8 +484,8 @@ func (r *reader) generation(g jedec.Generation, milliVolts int, quote string) {
 	}
 }
 
-// label takes what a module rating among other words says.
-func (r *reader) label(l jedec.Label, quote string) {
+// takeLabel takes what a module rating among other words says.
+func (r *reader) takeLabel(l jedec.Label, quote string) {
 	state(r, "generation", &r.stick.Generation, l.Grade.Generation, quote)
 	if l.MilliVolts != l.Grade.Generation.Trait().MilliVolts[0] {
 		state(r, "supply", &r.milliVolts, l.MilliVolts, quote)
@@ -422,6 +500,9 @@ func (r *reader) label(l jedec.Label, quote string) {
 		state(r, "latency", &r.cl, cl, quote)
 	}
 	r.definite = true
+	if (l.RawCard != "" || l.SPDRevision != "") && strings.Contains(r.stick.From, quote) { // printed as a whole
+		r.label = maybe.Just(l)
+	}
 	// A figure beside it may be another spelling of the same grade.
 	if have, ok := r.figure.Get(); ok {
 		if x, real := jedec.GradeAt(l.Grade.Generation, jedec.Rate(have)); !real || x.Rate != l.Grade.Rate {

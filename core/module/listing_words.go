@@ -140,7 +140,7 @@ func (r *reader) takeKind(w string) int {
 	quote := r.quote(1)
 	switch w {
 	case "ecc":
-		if r.peek(1) == meansNo && r.peek(2) == "" { // "ECC: no"
+		if r.peek(1) == meansNo && (r.words[r.at].colon || r.peek(2) == "") || r.peek(1) == meansNoAfter { // "ECC: no"
 			state(r, "ecc", &r.stick.ECC, false, r.quote(2))
 			return 2
 		}
@@ -162,6 +162,16 @@ func (r *reader) takeKind(w string) int {
 		}
 		return 0
 	default:
+		if no, what, found := strings.Cut(w, "-"); found && lexicons().words[no] == meansNo { // "niet-geregistreerd"
+			switch means := lexicons().words[what]; {
+			case what == "ecc":
+				state(r, "ecc", &r.stick.ECC, false, quote)
+				return 1
+			case means == meansRegistered || means == meansBuffer || means == meansUnbuffered:
+				state(r, "registered", &r.stick.Registered, false, quote)
+				return 1
+			}
+		}
 		if strings.HasPrefix(w, "xmp") || strings.HasPrefix(w, "expo") && len(w) <= 7 || w == "profile" {
 			r.profile = quote
 			return 1
@@ -179,6 +189,8 @@ func (r *reader) takeNegated() int {
 		state(r, "ecc", &r.stick.ECC, false, quote)
 	case meansRegistered, meansBuffer, meansUnbuffered:
 		state(r, "registered", &r.stick.Registered, false, quote)
+	case meansUsed:
+		r.condition = Worse(r.condition, New)
 	default:
 		return 1
 	}

@@ -65,7 +65,7 @@ func TestShopListings(t *testing.T) {
 		"Spindrift 2 x 16 GB Kit, DDR4-2666, UDIMM, non-ECC":     "2× 16 GB DDR4 @2666 DIMM ecc=false reg=false",
 		"32GB Kit of 2 DDR5 5600 UDIMM":                          "2× 16 GB DDR5 @5600 DIMM reg=false",
 		"4GB PC3L-12800S":                                        "4 GB DDR3 @1600 SO-DIMM ecc=false reg=false 1.35 V 1.5 V",
-		"8GB PC4-2400T-SA1-11 260pin laptop":                     "8 GB DDR4 @2400 SO-DIMM CL17 ecc=false reg=false",
+		"8GB PC4-2400T-SA1-11 260pin laptop":                     "8 GB DDR4 @2400 SO-DIMM CL17 17-17-17 ecc=false reg=false 1.2 V",
 		"Arbeitsspeicher 8 GB DDR4 PC4-21300 260-polig 1,2 Volt": "8 GB DDR4 @2666 SO-DIMM 1.2 V",
 		"Mémoire 8 Go DDR4 2400 MHz 288 broches sans ECC":        "8 GB DDR4 @2400 DIMM ecc=false",
 		"2GB DDR2 667MHz SODIMM PC2-5300":                        "2 GB DDR2 @667 SO-DIMM",

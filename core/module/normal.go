@@ -33,8 +33,10 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z]{1,2})\s*-\s*([a-z]{2}\d)\s*-\s*(\d{2,4})\b`, "$1-$2-$3"},
 		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z])\s+(\d{1,2}-\d{1,2}-[a-z]\d)\b`, "$1-$2"},
 		{`\b(\d{1,3})[.,](\d{3})\s*mb\b`, "$1$2 mb"},
+		{`(\d(?:gb|gib|mb|go|mo))-?(ddr\d|lpddr\d|\d{3,5}\b|so-?dimm|[ur]?-?dimm)`, "$1 $2"},
+		{`(ddr\d[lux]?|\d{4})-(\d+(?:gb|go|mb)|so-?dimm|[ur]?-?dimm)`, "$1 $2"},
 		{`-(ram|kit|modul|module|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)\b`, " $1"},
-		{`\b(so-dimm|dimm)-(\d{3})\b`, "$1 $2-pin"},
+		{`\b(so-?dimm|dimm)-(\d{3})\b`, "$1 $2-pin"},
 		{`\b(ssd|hdd)(\d)`, "$1 $2"},
 		{`_`, " "},
 	} {
@@ -45,11 +47,14 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 
 var plusSizes = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`(?i)\b(\d{1,2})\+(\d{1,2})(gb|go|g)\b`) })
 
+// dashes are those that stand for a hyphen in what was copied from a page.
+var dashes = strings.NewReplacer("\u2010", "-", "\u2011", "-", "\u2012", "-", "\u2013", "-", "\u2014", "-", "\u2212", "-", "\u00ad", "")
+
 // normal brings a listing to one alphabet of figures, to spaces between scripts, and
 // to the ways of writing that the grammar knows. What is quoted comes from the text
 // as it was, as far as words stay one.
 func normal(text string) string {
-	text = norm.NFKC.String(text)
+	text = dashes.Replace(norm.NFKC.String(text))
 	for _, p := range lexicons().phrases {
 		text = replaceWord(text, p.text, " "+p.means+" ")
 	}

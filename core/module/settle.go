@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
@@ -15,7 +16,7 @@ import (
 // kit with total, figure with grade, supply with class. It only concludes what
 // follows; it fills nothing in.
 func (r *reader) settle() {
-	for _, step := range []func(){r.settlePart, r.settleContacts, r.settleBare, r.settleSize, r.settleForm, r.settleSupply, r.settleRate} {
+	for _, step := range []func(){r.settlePart, r.settleContacts, r.settleBare, r.settleSize, r.settleForm, r.settleSupply, r.settleRate, r.settleLabel} {
 		if r.err == nil {
 			step()
 		}
@@ -75,8 +76,12 @@ var bareFigure = pattern.Of(`^(\d{3,5})(?:([a-z]{1,2})|-(\d{2}))?$`)
 // settleBare looks for the rate among the words that said nothing: a figure that the
 // generation has as a rate, a rating, or that modules are sold by under a profile.
 func (r *reader) settleBare() {
+	if !r.figure.Known() && !r.stick.Generation.Known() {
+		r.settleBin()
+	}
 	g, known := r.stick.Generation.Get()
 	if !known || r.figure.Known() {
+		r.err = r.rating
 		return
 	}
 	found, at, cl := 0, -1, ""
@@ -103,6 +108,7 @@ func (r *reader) settleBare() {
 		}
 	}
 	if found == 0 {
+		r.err = r.rating
 		return
 	}
 	r.figure, r.definite = fact.Known(found), true
@@ -111,6 +117,56 @@ func (r *reader) settleBare() {
 		state(r, "latency", &r.cl, jedec.Whole(n), r.left[at].quoted)
 	}
 	r.left = slices.Delete(r.left, at, at+1)
+}
+
+// binned is a rate with the letters of its bin.
+var binned = pattern.Of(`^(\d{4})([a-z]{1,2})$`)
+
+// settleBin takes generation and rate from a rate with the letters of its bin, "2400T",
+// where one generation alone has it.
+func (r *reader) settleBin() {
+	for i, w := range r.left {
+		m := binned().FindStringSubmatch(w.text)
+		if m == nil {
+			continue
+		}
+		var fits []jedec.Grade
+		n, _ := strconv.Atoi(m[1])
+		for _, g := range jedec.Generations() {
+			if x, ok := jedec.GradeAt(g, jedec.Rate(n)); ok && !g.LowPower() {
+				if _, ok := jedec.BinNamed(x, strings.ToUpper(m[2])); ok {
+					fits = append(fits, x)
+				}
+			}
+		}
+		if len(fits) == 1 {
+			r.generation(fits[0].Generation, 0, w.quoted)
+			r.figure, r.definite = fact.Known(n), true
+			r.quotes["rate"] = w.quoted
+			r.left = slices.Delete(r.left, i, i+1)
+			return
+		}
+	}
+}
+
+// settleLabel takes what a whole label says beyond its words, as [FromLabel] does: the
+// supply of its class, its clocks, and the times of its bin.
+func (r *reader) settleLabel() {
+	l, ok := r.label.Get()
+	if !ok {
+		return
+	}
+	from := FromLabel(r.stick.From, l)
+	if !r.stick.Supplies.Known() && l.Grade.Generation >= jedec.DDR3 { // whose ratings name a class of supply: PC3, PC3L
+		r.stick.Supplies = from.Supplies
+	}
+	if !r.stick.Timing.Known() {
+		r.stick.Timing = from.Timing
+	}
+	if !r.stick.CL.Known() || r.stick.CL == from.CL {
+		r.stick.CL, r.stick.Times = from.CL, from.Times
+	}
+	r.stick.Label = r.label
 }
 
 // profileRates are the rates beyond a generation's grades, or between them, that

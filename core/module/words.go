@@ -10,11 +10,12 @@ import (
 type word struct {
 	text   string
 	quoted string
+	colon  bool // one stands behind it: "ECC: no"
 }
 
 // words cuts free text apart and brings each word to what it means. Brackets,
 // semicolons and slashes separate, as do a comma that is no decimal one ("1,2 V") and
-// a full stop between letters.
+// a full stop between letters or figures.
 func words(text string) []word {
 	var out []word
 	text = normal(text)
@@ -29,7 +30,7 @@ func words(text string) []word {
 				} else if means, ok := lexicons().words[w+"."]; ok && end < len(text)+1 {
 					w = means
 				}
-				out = append(out, word{w, quoted})
+				out = append(out, word{w, quoted, text[end-1] == ':' || strings.HasPrefix(strings.TrimLeft(text[end:], " "), ":")})
 			}
 			start = -1
 		}
@@ -38,7 +39,7 @@ func words(text string) []word {
 		digit := func(at int) bool { return at >= 0 && at < len(text) && text[at] >= '0' && text[at] <= '9' }
 		switch {
 		case (r == ',' || r == '.') && digit(i-1) && digit(i+1) && bareBefore(text, i):
-		case r == '.' && !(letterAt(text, i-1) && letterAt(text, i+1)):
+		case r == '.' && !(letterOrDigit(text, i-1) && letterOrDigit(text, i+1)):
 		case strings.ContainsRune(" \t\n\r,;|()[]{}\"'+*=.&\u00a0\u2009\u3000\u3001", r) || r == '/' && !isUnitSlash(text, i):
 			flush(i)
 			continue
@@ -51,16 +52,20 @@ func words(text string) []word {
 	return out
 }
 
-// bareBefore reports whether the figure that ends before i stands by itself: in
-// "DDR4,8GB" it does not.
+// bareBefore reports whether the figure that ends before i stands by itself, or behind
+// the "CL" of a latency: in "DDR4,8GB" it does not.
 func bareBefore(text string, i int) bool {
 	for i--; i >= 0 && text[i] >= '0' && text[i] <= '9'; i-- {
 	}
-	return i < 0 || !letterAt(text, i)
+	return i < 0 || !letterAt(text, i) || text[i]|0x20 == 'l' && i > 0 && text[i-1]|0x20 == 'c' || text[i]|0x20 == 'c' && !letterAt(text, i-1)
 }
 
 func letterAt(text string, i int) bool {
 	return i >= 0 && i < len(text) && (text[i]|0x20 >= 'a' && text[i]|0x20 <= 'z' || text[i] >= 0x80)
+}
+
+func letterOrDigit(text string, i int) bool {
+	return letterAt(text, i) || i >= 0 && i < len(text) && text[i] >= '0' && text[i] <= '9'
 }
 
 // isUnitSlash reports whether the slash at i belongs to "MT/s" or "MB/s".
