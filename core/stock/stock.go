@@ -18,14 +18,14 @@ import (
 	"epitome/core/plain"
 )
 
-// A Condition is whether a module is new.
-type Condition string
+// A Condition is in which state a module is sold; empty where the list does not say.
+type Condition = module.Condition
 
-// The conditions. Empty where the list does not say.
+// The conditions, as [module.Condition] has them.
 const (
-	New         Condition = "new"
-	Used        Condition = "used"
-	Refurbished Condition = "refurbished"
+	New         = module.New
+	Used        = module.Used
+	Refurbished = module.Refurbished
 )
 
 // A Line is one line of a price list.
@@ -53,6 +53,8 @@ type List struct {
 	Columns  map[Field]int  // which column holds what, from 0
 	Titles   []string       // of all columns
 	Passed   []string       // titles of columns that mean nothing here
+	Untitled bool           // it has no titles: what its columns hold was found by their cells
+	Currency string         // that the price's title names
 	Problems map[string]int // how many lines each kind of problem has
 }
 
@@ -73,19 +75,6 @@ const (
 
 // Fields are all fields, in the order in which they are shown.
 var Fields = []Field{SKU, Description, Price, Currency, Quantity, Pieces, State, Minimum}
-
-// titles are the words by which a column's title tells its meaning, the most
-// telling first. They are trade words of several languages.
-var titles = map[Field][]string{
-	SKU:         {"sku", "article no", "article number", "item no", "item number", "artikelnummer", "artikelnr", "art.nr", "art nr", "order code", "product code", "code", "article", "artikel", "part no", "part number", "ref", "id"},
-	Description: {"description", "bezeichnung", "beschreibung", "omschrijving", "désignation", "designation", "product name", "item description", "text", "product", "title", "name", "item"},
-	Price:       {"unit price", "net price", "price net", "einzelpreis", "preis", "prijs", "prix", "price", "cost", "net", "amount"},
-	Currency:    {"currency", "währung", "valuta", "devise", "curr", "ccy"},
-	Quantity:    {"quantity", "qty", "in stock", "stock", "available", "availability", "on hand", "bestand", "lager", "menge", "voorraad", "pcs available"},
-	Pieces:      {"pieces per kit", "modules per kit", "kit size", "per kit", "pieces", "modules", "pack", "stück je set", "kit"},
-	State:       {"condition", "state", "zustand", "staat", "état", "new/used", "grade"},
-	Minimum:     {"minimum order", "min order", "min. order", "min qty", "moq", "mindestmenge", "mindestbestellmenge"},
-}
 
 // Errors of Read, for callers that branch.
 var (
@@ -150,6 +139,9 @@ func (l *List) begin(head []Row, o Options, memo memory) error {
 	if err != nil {
 		return err
 	}
+	if l.Currency != "" {
+		o.Currency = l.Currency
+	}
 	for _, r := range head[at+1:] {
 		l.add(r, o, memo)
 	}
@@ -175,11 +167,24 @@ func blank(cells []string) bool {
 func (l *List) findHeader(rows []Row, mapped map[Field]string) (at int, err error) {
 	best := 0
 	for i, r := range rows {
-		columns := recognise(r.Cells)
+		columns, currency := recognise(r.Cells)
 		_, price := columns[Price]
 		_, text := columns[Description]
 		if price && text && len(columns) > best {
-			best, l.Columns, at = len(columns), columns, i
+			best, l.Columns, l.Currency, at = len(columns), columns, currency, i
+		}
+	}
+	if best == 0 && len(mapped) == 0 {
+		// The titles of some columns may be of no language that is read; the row that
+		// tells least by its cells is taken for them then.
+		if columns, ok := untitled(rows); ok {
+			l.Columns, l.Untitled = columns, true
+			first := 0
+			for first < len(rows)-1 && !tells(rows[first].Cells, columns) {
+				first++
+			}
+			l.Header = rows[first].Number
+			return first - 1, nil
 		}
 	}
 	if best == 0 && (len(mapped) == 0 || len(rows) == 0) {
@@ -219,55 +224,17 @@ func (l *List) findHeader(rows []Row, mapped map[Field]string) (at int, err erro
 	return at, nil
 }
 
+// tells reports whether a row holds a module and its price.
+func tells(cells []string, columns map[Field]int) bool {
+	text, price := columns[Description], columns[Price]
+	return text < len(cells) && price < len(cells) && isModule(cells[text]) && isPrice(cells[price])
+}
+
 func columnNamed(names []string, name string) int {
 	if n, err := strconv.Atoi(name); err == nil && n >= 1 && n <= len(names) {
 		return n - 1
 	}
 	return slices.IndexFunc(names, func(t string) bool { return strings.EqualFold(strings.TrimSpace(t), strings.TrimSpace(name)) })
-}
-
-// recognise finds the meaning of each title: a title that is one of the words
-// wins over one that only holds it, an earlier word over a later.
-func recognise(row []string) map[Field]int {
-	columns := make(map[Field]int)
-	taken := make(map[int]bool)
-	for _, exact := range []bool{true, false} {
-		for _, f := range Fields {
-			if _, done := columns[f]; done {
-				continue
-			}
-			if at := titled(row, titles[f], exact, taken); at >= 0 {
-				columns[f], taken[at] = at, true
-			}
-		}
-	}
-	return columns
-}
-
-// longestTitle bounds a column's title, in bytes.
-const longestTitle = 60
-
-func titled(row []string, words []string, exact bool, taken map[int]bool) int {
-	for _, word := range words {
-		for i, cell := range row {
-			if taken[i] || len(cell) > longestTitle {
-				continue
-			}
-			title := strings.ToLower(strings.Join(strings.FieldsFunc(cell, func(r rune) bool { return r == ' ' || r == '_' || r == '-' || r == '\n' || r == '\ufeff' }), " "))
-			title = strings.TrimSpace(strings.TrimRight(title, ":*."))
-			if base, _, cut := strings.Cut(title, " ("); cut {
-				title = base
-			}
-			if exact && title == word || !exact && len(word) > 2 && holdsWord(title, word) {
-				return i
-			}
-		}
-	}
-	return -1
-}
-
-func holdsWord(title, word string) bool {
-	return strings.Contains(" "+title+" ", " "+word+" ")
 }
 
 // longestText bounds a description, in bytes: no shop writes more of a module.
@@ -363,7 +330,7 @@ func (x *Line) readStick(memo memory, pieces string) string {
 		return "description not understood: " + d.err.Error()
 	}
 	x.Stick = d.stick
-	x.Condition = Condition(module.Worse(module.Condition(x.Condition), d.state)) // of two that disagree the worse one counts
+	x.Condition = d.state
 	own, stated := d.pieces.Get()
 	if stated {
 		x.Pieces = own
@@ -436,9 +403,13 @@ func (x *Line) readCondition(text string) string {
 		if !told {
 			return "condition not understood: " + strconv.Quote(text)
 		}
-		c = Condition(said)
+		c = said
 	}
-	x.Condition = c
+	worse := module.Worse(x.Condition, c)
+	if x.Condition != "" && c != x.Condition {
+		x.Assumed = append(x.Assumed, fmt.Sprintf("%s: the column says %s, the description %s, and the worse one counts", worse, c, x.Condition))
+	}
+	x.Condition = worse
 	return ""
 }
 
@@ -465,6 +436,33 @@ func (l *List) markDuplicates() {
 			other.Problem = fmt.Sprintf("sku twice: %s stands in row %d with another price or text", x.SKU, x.Row)
 		}
 	}
+}
+
+// TakenForGranted lists what the line does not say and a trader takes from it all the
+// same, a phrase each: these are likely and not stated.
+func (x Line) TakenForGranted() []string {
+	out := slices.Clone(x.Assumed)
+	s := x.Stick
+	if s == nil {
+		return out
+	}
+	if !s.Form.Known() {
+		leans := ""
+		for _, h := range s.Leaning {
+			if h.Fact == "form" {
+				leans = h.Value
+			}
+		}
+		if leans != "" {
+			out = append(out, leans+" by the machine that the text names")
+		} else {
+			out = append(out, "no form is stated: fits where the machine's own form is the only one sold")
+		}
+	}
+	if !s.Registered.Known() && !s.ECC.Known() {
+		out = append(out, "unbuffered and without check bits, as the text names neither")
+	}
+	return out
 }
 
 // Usable returns the lines without a problem.

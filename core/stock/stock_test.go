@@ -203,3 +203,102 @@ func FuzzParseMoney(f *testing.F) {
 		require.Equal(t, m, again, "%q", s)
 	})
 }
+
+// The titles of the usual languages, with the price's currency in its title.
+func TestTitlesOfManyLanguages(t *testing.T) {
+	for head, currency := range map[string]string{
+		"Art.-Nr.|Artikelbezeichnung|Preis €|Bestand|Zustand":    "EUR",
+		"Bestellnr.|Beschreibung|EK netto (EUR)|Lager|Zustand":   "EUR",
+		"Réf.|Désignation|Prix HT €|Qté|État":                    "EUR",
+		"Código|Descripción|Precio (EUR)|Cantidad|Estado":        "EUR",
+		"Codice|Descrizione|Prezzo unitario|Disponibilità|Stato": "",
+		"Artikelnummer|Omschrijving|Prijs €|Voorraad|Staat":      "EUR",
+		"Art.nr|Benämning|Pris SEK|Antal|Skick":                  "SEK",
+		"Kod|Nazwa|Cena netto PLN|Ilość|Stan towaru":             "PLN",
+		"Kód|Název|Cena bez DPH (CZK)|Skladem|Stav":              "CZK",
+		"Артикул|Наименование|Цена|Остаток|Состояние":            "",
+		"Ürün kodu|Açıklama|Birim fiyat TRY|Stok|Durum":          "TRY",
+		"型番|商品名|単価|在庫|状態":                                        "",
+		"货号|名称|单价|库存|成色":                                         "",
+		"SKU|Product Name|Unit Price (GBP)|In Stock|Cond.":       "GBP",
+		"Código|Descrição|Preço BRL|Estoque|Estado":              "BRL",
+		"ITEM_NO|ITEM_DESCRIPTION|NET PRICE [USD]|QTY|CONDITION": "USD",
+		"Artikel-Nr.|Bezeichnung|Stückpreis EUR|Menge|Zustand":   "EUR",
+		"\ufeffsku|description|price, eur|quantity|new/used":     "EUR",
+		"Article|Libellé|PU HT|Disponible|Etat":                  "",
+		"Nr katalogowy|Opis|Cena brutto zł|Dostępność|Kondycja":  "PLN",
+		"Ref.|Artículo|P.V.P. €|Existencias|Condición":           "EUR",
+		"Part No.|Description|Price each|Available|Grade":        "",
+		"Objednací číslo|Popis|Cena za kus|Sklad|Stav":           "",
+		"Код товара|Товар|Цена за шт.|Кол-во|Состояние":          "",
+		"Bestelnr.|Productnaam|Stukprijs|Aantal|Conditie":        "",
+		"Cód.|Producto|Importe|Cant.|Estado":                     "",
+		"品番|品名|価格|数量|状態":                                         "",
+		"P/N|Goods|Amount|Stock|State":                           "",
+		"Varenr.|Varetekst|Pris DKK|Lager|Stand":                 "DKK",
+		"Cod. articolo|Prodotto|Prezzo netto €|Giacenza|Cond.":   "EUR",
+		"Order code|Title|Cost GBP|On hand|Condition":            "GBP",
+		"Nr.|Produkt|Netto|Anzahl|Status":                        "",
+		"Référence|Produit|Tarif|Quantité|État":                  "",
+	} {
+		l, err := stock.Read(each(rows(head+"\nA-1|8GB 1Rx8 PC4-2400T-SA1-11|21,40|5|")), stock.Options{})
+		require.NoError(t, err, head)
+		for at, f := range []stock.Field{stock.SKU, stock.Description, stock.Price, stock.Quantity} {
+			column, ok := l.Columns[f]
+			assert.True(t, ok && column == at, "%s: %s is column %d, %v", head, f, column, ok)
+		}
+		require.Len(t, l.Lines, 1, head)
+		assert.Empty(t, l.Lines[0].Problem, head)
+		assert.Equal(t, currency, l.Lines[0].Currency, head)
+	}
+}
+
+// A list without titles is told by its cells, and where they do not tell it is refused.
+func TestAListWithoutTitles(t *testing.T) {
+	l, err := stock.Read(each(rows(`A-17|8GB 1Rx8 PC4-2400T-SA1-11|21,40|5|neu
+A-18|16GB DDR4-3200 SO-DIMM CL22|34,90|2|gebraucht
+B-20|cable tie, black|1,20|100|neu
+B-21|4GB DDR3-1600 SO-DIMM|9,90|0|gebraucht`)), stock.Options{})
+	require.NoError(t, err)
+	assert.True(t, l.Untitled)
+	assert.Equal(t, map[stock.Field]int{stock.SKU: 0, stock.Description: 1, stock.Price: 2, stock.State: 4}, l.Columns)
+	require.Len(t, l.Lines, 4)
+	assert.Equal(t, stock.Money(3490), l.Lines[1].Price)
+	assert.Equal(t, stock.Used, l.Lines[1].Condition)
+	assert.Contains(t, l.Lines[2].Problem, "no memory module")
+
+	l, err = stock.Read(each(rows("Wat|Hoeveel kost het dan\n8GB 1Rx8 PC4-2400T-SA1-11|€ 21,40\n4GB DDR3-1600|€ 9,90")), stock.Options{})
+	require.NoError(t, err, "titles of no word that is known stand above")
+	require.Len(t, l.Lines, 2)
+	assert.Equal(t, "EUR", l.Lines[0].Currency)
+
+	for _, text := range []string{"A|8GB DDR4-2400|5\nB|4GB DDR4-2400|7", "1,20|2,40\n3,10|4,80", "hello|world", ""} {
+		_, err := stock.Read(each(rows(text)), stock.Options{})
+		assert.ErrorIs(t, err, stock.ErrNoHeader, text)
+	}
+}
+
+// Of a column and a text that disagree about the condition the worse one counts.
+func TestTheWorseConditionCounts(t *testing.T) {
+	l, err := stock.Read(each(rows(`sku|description|price|condition
+A|8GB DDR4-2400 SO-DIMM gebraucht|20.00|new
+B|8GB DDR4-2400 SO-DIMM neu|20.00|refurbished
+C|8GB DDR4-2400 SO-DIMM refurbished|20.00|
+D|8GB DDR4-2400 SO-DIMM|20.00|new
+E|8GB DDR4-2400 SO-DIMM occasion|20.00|used`)), stock.Options{Currency: "EUR"})
+	require.NoError(t, err)
+	var got []stock.Condition
+	for _, x := range l.Lines {
+		got = append(got, x.Condition)
+	}
+	assert.Equal(t, []stock.Condition{stock.Used, stock.Refurbished, stock.Refurbished, stock.New, stock.Used}, got)
+	said := 0
+	for _, x := range l.Lines {
+		for _, a := range x.TakenForGranted() {
+			if strings.Contains(a, "the worse one counts") {
+				said++
+			}
+		}
+	}
+	assert.Equal(t, 2, said)
+}

@@ -64,8 +64,9 @@ type app struct {
 	root              *cobra.Command
 	inputs            []os.FileInfo // files that were read, never to be written over
 	// catalogues are the folders of the workshop's own entries that were named.
-	catalogues []string
-	lists      []string // price lists in which stock:SKU is looked up
+	catalogues                []string
+	lists                     []string // price lists in which stock:SKU is looked up
+	listColumns, listCurrency string   // what they do not say of themselves
 }
 
 // Main runs the program and returns its exit code.

@@ -185,6 +185,7 @@ func (a *app) offers(files []string, columns, currency string) (out []propose.Of
 // listsFlag lets a command look up sticks written stock:SKU.
 func (a *app) listsFlag(cmd *cobra.Command) {
 	cmd.Flags().StringArrayVar(&a.lists, "stock", nil, "a price list in which sticks written stock:SKU are looked up; may be repeated")
+	stockFlags(cmd, &a.listColumns, &a.listCurrency)
 }
 
 // stockStick finds a line of the price lists by its sku.
@@ -201,7 +202,7 @@ func (a *app) stockStick(sku string) (s module.Module, err error) {
 		return s, usageError("stock:%s: no price list to look it up in; name one with --stock, or in the settings", sku)
 	}
 	for _, path := range lists {
-		l, err := a.readStock(path, "", "EUR")
+		l, err := a.readStock(path, a.listColumns, first(a.listCurrency, "EUR"))
 		if err != nil {
 			return s, err
 		}

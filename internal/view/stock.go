@@ -19,6 +19,10 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 	usable := l.Usable()
 	p.Headline(fmt.Sprintf("%s: %d of %d lines can be used.", path, len(usable), len(l.Lines)))
 	p.Blank()
+	if l.Untitled {
+		p.Para(2, "", "It has no titles that are known; which column holds what was told by their cells. --columns sets it right.")
+		p.Blank()
+	}
 	var read, absent []string
 	for _, f := range stock.Fields {
 		at, ok := l.Columns[f]
@@ -48,6 +52,7 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 		p.Para(2, "", strings.Join(kinds, ", ")+".")
 		p.problemLines(l, everything)
 	}
+	p.assumedOf(usable)
 	if len(usable) > 0 {
 		p.Blank()
 		p.Heading("As understood, the first ones")
@@ -86,12 +91,47 @@ func understood(x stock.Line) string {
 	return words
 }
 
-// problemLines lists lines with their problem, a page of them or all.
+// assumedOf lists what was taken for granted in lines that can be used, by kind and
+// count, the costliest line of each named: a wrong one costs most there.
+func (p *Page) assumedOf(usable []stock.Line) {
+	type kind struct {
+		lines int
+		worst stock.Line
+	}
+	kinds := make(map[string]kind)
+	for _, x := range usable {
+		for _, what := range x.TakenForGranted() {
+			k := kinds[what]
+			if k.lines == 0 || x.Price > k.worst.Price {
+				k.worst = x
+			}
+			k.lines++
+			kinds[what] = k
+		}
+	}
+	if len(kinds) == 0 {
+		return
+	}
+	p.Blank()
+	p.Heading("Assumed")
+	names := slices.SortedFunc(maps.Keys(kinds), func(a, b string) int {
+		return cmp.Or(cmp.Compare(kinds[b].lines, kinds[a].lines), cmp.Compare(a, b))
+	})
+	for _, name := range names {
+		k := kinds[name]
+		p.Para(12, fmt.Sprintf("  in %-7d", k.lines), fmt.Sprintf("%s; the dearest is row %d, %s", name, k.worst.Row, k.worst.Price))
+	}
+}
+
+// problemLines lists lines with their problem, the costliest first, a page of them or
+// all.
 func (p *Page) problemLines(l stock.List, everything bool) {
 	const page = 12
 	p.Blank()
 	shown, left := 0, 0
-	for _, x := range l.Lines {
+	costliest := slices.Clone(l.Lines)
+	slices.SortStableFunc(costliest, func(a, b stock.Line) int { return cmp.Compare(b.Price, a.Price) })
+	for _, x := range costliest {
 		if x.Problem == "" {
 			continue
 		}

@@ -1,0 +1,202 @@
+package stock
+
+import (
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+)
+
+// titles are the words by which a column's title tells its meaning, one row a meaning
+// and language, the most telling first. They are trade words.
+var titles = []struct {
+	field           Field
+	language, words string
+}{
+	{SKU, "en", "sku|article no|article number|item no|item number|order code|order no|product code|code|article|part no|part number|pn|p/n|ref|id|no"},
+	{SKU, "de", "artikelnummer|artikelnr|art nr|artikel nr|bestellnr|bestellnummer|bestell nr|best nr|teilenummer|artikel|nr"},
+	{SKU, "fr", "référence|réf|code article|n° article|code produit"},
+	{SKU, "es", "referencia|código|cód|codigo"},
+	{SKU, "pt", "referência|código do produto"},
+	{SKU, "it", "codice|cod|codice articolo|cod articolo|rif|riferimento"},
+	{SKU, "nl", "artikelnummer|artnr|bestelnummer|bestelnr"},
+	{SKU, "sv", "artikelnr|art nr|beställningsnr|artikelnummer|varenr|varenummer"},
+	{SKU, "pl", "kod|indeks|symbol|nr katalogowy"},
+	{SKU, "cs", "kód|objednací číslo|katalogové číslo|číslo"},
+	{SKU, "ru", "артикул|код|код товара"},
+	{SKU, "tr", "ürün kodu|stok kodu|kod"},
+	{SKU, "ja", "型番|品番|商品コード"},
+	{SKU, "zh", "货号|编号|型号|商品编号"},
+	{Description, "en", "description|product name|item description|text|product|title|name|item|goods|module"},
+	{Description, "de", "bezeichnung|beschreibung|artikelbezeichnung|produkt|produktname|ware|artikeltext"},
+	{Description, "fr", "désignation|designation|libellé|description|produit|article|intitulé"},
+	{Description, "es", "descripción|descripcion|producto|artículo|articulo|nombre|denominación"},
+	{Description, "pt", "descrição|produto|artigo|designação|nome"},
+	{Description, "it", "descrizione|prodotto|articolo|denominazione|nome"},
+	{Description, "nl", "omschrijving|beschrijving|productnaam|product|artikelomschrijving|naam"},
+	{Description, "sv", "benämning|beskrivning|produkt|produktnamn|vara|namn|varetekst"},
+	{Description, "pl", "opis|nazwa|nazwa towaru|produkt|towar"},
+	{Description, "cs", "popis|název|zboží|produkt|označení"},
+	{Description, "ru", "описание|наименование|название|товар|номенклатура"},
+	{Description, "tr", "açıklama|ürün|ürün adı|tanım"},
+	{Description, "ja", "品名|商品名|商品|説明|製品名"},
+	{Description, "zh", "品名|商品名称|名称|描述|产品|商品"},
+	{Price, "en", "unit price|net price|price net|price each|price|cost|net|amount"},
+	{Price, "de", "einzelpreis|nettopreis|ek netto|vk netto|stückpreis|preis|ek|vk|netto|betrag"},
+	{Price, "fr", "prix unitaire|prix ht|prix net|prix ttc|prix|tarif|montant|pu ht|pu"},
+	{Price, "es", "precio unitario|precio neto|precio|pvp|p v p|importe|coste"},
+	{Price, "pt", "preço unitário|preço líquido|preço|preco|valor"},
+	{Price, "it", "prezzo unitario|prezzo netto|prezzo|costo|importo"},
+	{Price, "nl", "stukprijs|nettoprijs|prijs|bedrag"},
+	{Price, "sv", "à pris|styckpris|nettopris|pris"},
+	{Price, "pl", "cena netto|cena jednostkowa|cena brutto|cena"},
+	{Price, "cs", "cena bez dph|cena s dph|cena za kus|cena"},
+	{Price, "ru", "цена|цена за шт|стоимость|розница|опт"},
+	{Price, "tr", "birim fiyat|fiyat|tutar"},
+	{Price, "ja", "単価|価格|値段|税込価格|税抜価格"},
+	{Price, "zh", "单价|价格|售价|报价"},
+	{Currency, "en", "currency|curr|ccy|cur"},
+	{Currency, "de", "währung|waehrung|whg"},
+	{Currency, "fr", "devise|monnaie"},
+	{Currency, "es", "moneda|divisa"},
+	{Currency, "pt", "moeda"},
+	{Currency, "it", "valuta|divisa"},
+	{Currency, "pl", "waluta"},
+	{Currency, "cs", "měna"},
+	{Currency, "ru", "валюта"},
+	{Currency, "tr", "para birimi|döviz"},
+	{Currency, "ja", "通貨"},
+	{Currency, "zh", "币种|货币"},
+	{Quantity, "en", "quantity|qty|in stock|stock|available|availability|on hand|pcs available|units"},
+	{Quantity, "de", "bestand|lagerbestand|lager|menge|verfügbar|verfügbarkeit|anzahl"},
+	{Quantity, "fr", "quantité|qté|disponible|disponibilité|en stock"},
+	{Quantity, "es", "cantidad|cant|existencias|disponible|disponibilidad"},
+	{Quantity, "pt", "quantidade|qtd|qtde|estoque|disponível"},
+	{Quantity, "it", "quantità|qtà|giacenza|disponibilità|disponibile"},
+	{Quantity, "nl", "voorraad|aantal|beschikbaar"},
+	{Quantity, "sv", "antal|lagersaldo|saldo|i lager"},
+	{Quantity, "pl", "ilość|stan|stan magazynowy|dostępność|szt"},
+	{Quantity, "cs", "množství|skladem|sklad|počet|ks"},
+	{Quantity, "ru", "количество|кол во|остаток|наличие|в наличии"},
+	{Quantity, "tr", "adet|miktar|stok"},
+	{Quantity, "ja", "在庫|数量|在庫数"},
+	{Quantity, "zh", "数量|库存"},
+	{Pieces, "en", "pieces per kit|modules per kit|kit size|per kit|pieces|modules|pack|kit"},
+	{Pieces, "de", "stück je set|stück pro kit|module je kit|stück|set"},
+	{Pieces, "fr", "pièces par kit|pièces|barrettes"},
+	{Pieces, "es", "piezas por kit|piezas"},
+	{Pieces, "it", "pezzi per kit|pezzi"},
+	{Pieces, "nl", "stuks per set|stuks"},
+	{State, "en", "condition|cond|state|new/used|grade"},
+	{State, "de", "zustand|status"},
+	{State, "fr", "état|etat"},
+	{State, "es", "estado|condición"},
+	{State, "pt", "estado|condição"},
+	{State, "it", "stato|condizione|condizioni"},
+	{State, "nl", "staat|conditie"},
+	{State, "sv", "skick|tillstånd"},
+	{State, "pl", "stan towaru|kondycja"},
+	{State, "cs", "stav"},
+	{State, "ru", "состояние"},
+	{State, "tr", "durum|durumu"},
+	{State, "ja", "状態"},
+	{State, "zh", "成色|状态|新旧"},
+	{Minimum, "en", "minimum order|min order|minimum|min qty|moq|order unit"},
+	{Minimum, "de", "mindestmenge|mindestbestellmenge|mindestabnahme|mbm"},
+	{Minimum, "fr", "minimum de commande|qté min|min commande"},
+	{Minimum, "es", "pedido mínimo|mínimo"},
+	{Minimum, "it", "ordine minimo|min ordine"},
+	{Minimum, "nl", "minimale afname|min afname"},
+	{Minimum, "pl", "minimalne zamówienie|min zamówienie"},
+	{Minimum, "ru", "мин заказ|минимальный заказ"},
+}
+
+// titled are the words of each field, all languages'; English first, as listed.
+var titled = func() map[Field][]string {
+	words := make(map[Field][]string)
+	for _, row := range titles {
+		words[row.field] = append(words[row.field], strings.Split(row.words, "|")...)
+	}
+	return words
+}()
+
+// longestTitle bounds a column's title, in bytes.
+const longestTitle = 80
+
+// A title is one column's, brought to words: lower case, no punctuation; what stands in
+// brackets and the name of a currency apart.
+type title struct{ words, currency string }
+
+func readTitle(cell string) title {
+	if len(cell) > longestTitle || !utf8.ValidString(cell) {
+		return title{}
+	}
+	s := strings.ToLower(cell)
+	currency := ""
+	for sign, code := range symbols {
+		if code != "" && (strings.Contains(s, sign) && !isLetters(sign)) {
+			currency, s = code, strings.ReplaceAll(s, sign, " ")
+		}
+	}
+	words := strings.FieldsFunc(s, func(r rune) bool {
+		return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '/' && r != '°' && r != '%'
+	})
+	for i, w := range words {
+		code := strings.ToUpper(w)
+		if sign := symbols[w]; sign != "" {
+			code = sign
+		}
+		if slices.Contains(currencies, code) && len(words) > 1 {
+			currency, words = code, slices.Delete(words, i, i+1)
+			break
+		}
+	}
+	return title{strings.Join(words, " "), currency}
+}
+
+func isLetters(s string) bool {
+	return !strings.ContainsFunc(s, func(r rune) bool { return !unicode.IsLetter(r) })
+}
+
+// currencies are the codes of ISO 4217 that titles of price lists carry.
+var currencies = []string{"EUR", "USD", "GBP", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK", "HUF", "RON", "BGN", "TRY", "RUB", "UAH", "JPY", "CNY", "RMB", "BRL", "CAD", "AUD", "NZD", "INR", "MXN", "ZAR", "KRW", "TWD", "HKD", "SGD"}
+
+// recognise finds the meaning of each title: a title that is one of the words wins over
+// one that only holds it, an earlier word over a later. currency is what the price's
+// title names.
+func recognise(row []string) (columns map[Field]int, currency string) {
+	columns = make(map[Field]int)
+	read := make([]title, len(row))
+	for i, cell := range row {
+		read[i] = readTitle(cell)
+	}
+	taken := make(map[int]bool)
+	for _, exact := range []bool{true, false} {
+		for _, f := range Fields {
+			if _, done := columns[f]; done {
+				continue
+			}
+			if at := columnOf(read, titled[f], exact, taken); at >= 0 {
+				columns[f], taken[at] = at, true
+			}
+		}
+	}
+	if at, ok := columns[Price]; ok {
+		currency = read[at].currency
+	}
+	return columns, currency
+}
+
+func columnOf(row []title, words []string, exact bool, taken map[int]bool) int {
+	for _, word := range words {
+		for i, t := range row {
+			if taken[i] || t.words == "" {
+				continue
+			}
+			if exact && t.words == word || !exact && utf8.RuneCountInString(word) > 2 && strings.Contains(" "+t.words+" ", " "+word+" ") {
+				return i
+			}
+		}
+	}
+	return -1
+}
