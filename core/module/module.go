@@ -72,13 +72,16 @@ type Hint struct {
 // ErrContradiction: two parts of a description can't both be right.
 var ErrContradiction = errors.New("contradicts itself")
 
-// A ContradictionError quotes the two parts.
+// A ContradictionError quotes the two parts; one part twice where it can't be by itself.
 type ContradictionError struct {
 	From, A, B string
 	Why        string
 }
 
 func (e *ContradictionError) Error() string {
+	if e.A == e.B {
+		return fmt.Sprintf("%q %v: %q can't be: %s", e.From, ErrContradiction, e.A, e.Why)
+	}
 	return fmt.Sprintf("%q %v: %q against %q: %s", e.From, ErrContradiction, e.A, e.B, e.Why)
 }
 

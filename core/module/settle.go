@@ -56,7 +56,7 @@ func (r *reader) settleContacts() {
 					want = fmt.Sprintf("; a %v %v has %d", g, f, n)
 				}
 			}
-			r.clash(r.quotes["generation"], quote, fmt.Sprintf("modules with %d contacts are %v%s", contacts, gens, want))
+			r.clash(r.quotes["generation"], quote, fmt.Sprintf("modules with %d contacts are %s%s", contacts, listed(gens), want))
 			return
 		}
 	} else if len(gens) == 1 {
@@ -362,4 +362,13 @@ func (r *reader) addProfile(rate jedec.Rate) {
 		p.MilliVolts = r.milliVolts.Value()
 	}
 	r.stick.Profiles = append(r.stick.Profiles, p)
+}
+
+// listed writes values as words do, "DDR2 or DDR3".
+func listed[T fmt.Stringer](values []T) string {
+	words := make([]string, len(values))
+	for i, v := range values {
+		words[i] = v.String()
+	}
+	return strings.Join(words, " or ")
 }

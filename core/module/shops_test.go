@@ -399,3 +399,18 @@ func TestFormByHabit(t *testing.T) {
 		assert.Equal(t, "DIMM", f.String())
 	}
 }
+
+// A message quotes the two words that clash; one that can't be by itself is quoted once.
+func TestMessagesQuoteWhatClashes(t *testing.T) {
+	for text, says := range map[string]string{
+		"DDR4 SO-DIMM 204-pin 8GB": `"DDR4" against "204-pin": modules with 204 contacts are DDR3; a DDR4 SO-DIMM has 260`,
+		"8GB 999-pin":              `"999-pin" can't be: no memory module has that many contacts`,
+		"DDR2 8GB 240-pin SO-DIMM": `"SO-DIMM" against "240-pin": modules with 240 contacts are DIMMs`,
+		"DDR4 11GB":                `"11GB" can't be: no module of 11 GB is made`,
+	} {
+		_, err := module.Parse(text)
+		require.ErrorIs(t, err, module.ErrContradiction, text)
+		assert.Contains(t, err.Error(), says, text)
+		assert.NotContains(t, err.Error(), "[", text)
+	}
+}
