@@ -25,11 +25,13 @@ func (k Catalogue) Entries(words ...string) []Entry {
 	for i := len(k.own) - 1; i >= 0; i-- {
 		all = append(all, k.own[i].entries()...)
 	}
+	families := make(map[string]int) // where each stands in the list
 	for _, r := range controllerRows() {
-		if n := len(all); n > 0 && all[n-1].ID == r.text("id") {
-			all[n-1].Generations = append(all[n-1].Generations, r.text("generation"))
+		if at, seen := families[r.text("id")]; seen {
+			all[at].Generations = append(all[at].Generations, r.text("generation"))
 			continue
 		}
+		families[r.text("id")] = len(all)
 		all = append(all, Entry{Kind: "processor", ID: r.text("id"), Name: r.text("family"), Generations: []string{r.text("generation")}, Confidence: Confidence(r.text("confidence"))})
 	}
 	for _, r := range chipsetRows() {

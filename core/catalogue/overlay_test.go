@@ -151,7 +151,7 @@ func TestTheListIsNarrowedByWords(t *testing.T) {
 	k := catalogue.Catalogue{}.With(o)
 	all := k.Entries()
 	assert.Equal(t, "ours.yaml:3", all[0].Where, "own entries first")
-	assert.Len(t, all, 3+193+240+64)
+	assert.Len(t, all, 3+283+240+64)
 	found := k.Entries("processor", "kaby", "ddr3l")
 	assert.NotEmpty(t, found)
 	for _, e := range found {

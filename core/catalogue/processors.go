@@ -49,12 +49,21 @@ type Controller struct {
 	ECC               maybe.Value[[]string] // kinds accepted; an empty list is "none"
 	ECCIf             []string              // what else ECC depends on
 	MilliVolts        []int
+	Runs              Runs
 	Confidence        Confidence
 	Basis             string
 	Soft              []string // limits that stand one step softer: one compilation only
 	Note              string
 	Where             string // "FILE:LINE" of the user's own entry, empty for embedded ones
 	disputed          map[Limit]int
+}
+
+// Runs is what commonly runs though the maker publishes less: never a limit and never a
+// proof. Unknown where nothing is said, or where it is no more than what is published.
+type Runs struct {
+	Most        maybe.Value[jedec.Capacity]
+	DensityMbit maybe.Value[int]
+	Note        string // why, for showing
 }
 
 // Weakest returns the lowest confidence among controllers: what holds for all
@@ -130,6 +139,11 @@ func (r row) controller(brand string) Controller {
 	c.Rate = tiered(r, "rate_1dpc", "tiers", brand, func(n int) jedec.Rate { return jedec.Rate(n) })
 	c.Rates = r.rates(brand, c.Rate)
 	c.Most = tiered(r, "max_gb", "max_gb_tiers", brand, func(n int) jedec.Capacity { return jedec.Capacity(n) * jedec.GiB })
+	c.Runs = r.runs(c)
+	if value, matched, has := r.byBrand("channels_tiers", brand); has {
+		n, err := strconv.Atoi(value)
+		c.Channels = maybe.If(n, matched && err == nil)
+	}
 	c.disputed = r.disputed()
 	ecc := r.text("ecc")
 	if value, matched, has := r.byBrand("ecc_tiers", brand); has {
@@ -154,4 +168,19 @@ func tiered[T any](r row, column, tiers, brand string, as func(int) T) maybe.Val
 		figure = maybe.If(n, matched && err == nil)
 	}
 	return maybe.Map(figure, as)
+}
+
+// runs reads what commonly runs beyond the published figures.
+func (r row) runs(c Controller) Runs {
+	runs := Runs{Note: r.text("field_note")}
+	if n, ok := r.number("max_gb_field").Get(); ok && jedec.Capacity(n)*jedec.GiB > c.Most.Or(0) {
+		runs.Most = maybe.Just(jedec.Capacity(n) * jedec.GiB)
+	}
+	if n, ok := r.megabits("max_density_field").Get(); ok && n > c.DensityMbit.Or(0) {
+		runs.DensityMbit = maybe.Just(n)
+	}
+	if !runs.Most.Known() && !runs.DensityMbit.Known() {
+		return Runs{}
+	}
+	return runs
 }

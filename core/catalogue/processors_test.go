@@ -24,7 +24,7 @@ func ids(list []Controller) (out []string) {
 }
 
 func TestTheTablesAreSound(t *testing.T) {
-	require.Len(t, controllerRows(), 288)
+	require.Len(t, controllerRows(), 388)
 	families := make(map[string]string)
 	for _, r := range controllerRows() {
 		_, err := regexp.Compile(r.text("brand_regex"))
@@ -33,7 +33,7 @@ func TestTheTablesAreSound(t *testing.T) {
 			assert.Equal(t, brand, r.text("brand_regex"), "%s: one expression a family", r.text("id"))
 		}
 		families[r.text("id")] = r.text("brand_regex")
-		for _, column := range []string{"tiers", "max_gb_tiers", "ecc_tiers"} {
+		for _, column := range []string{"tiers", "max_gb_tiers", "ecc_tiers", "channels_tiers"} {
 			for _, tier := range r.tiers(column) {
 				_, err := regexp.Compile(tier.key)
 				require.NoError(t, err, "%s %s", r.text("id"), column)
@@ -42,7 +42,7 @@ func TestTheTablesAreSound(t *testing.T) {
 		_, _, known := jedec.ParseGeneration(r.text("generation"))
 		assert.True(t, known, r.text("generation"))
 	}
-	assert.Len(t, families, 193)
+	assert.Len(t, families, 283)
 	require.Len(t, chipsetRows(), 240)
 }
 
@@ -80,7 +80,7 @@ func TestEachFamilyIsFoundFromItsBrandStrings(t *testing.T) {
 		}
 		assert.Positive(t, tried[id], "%s: no string of the form %s found it", id, expression)
 	}
-	assert.Len(t, tried, 193)
+	assert.Len(t, tried, 283)
 }
 
 func TestBrandStringsAsProcessorsGiveThem(t *testing.T) {

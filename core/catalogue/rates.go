@@ -97,6 +97,9 @@ func (c Controller) InCommon(o Controller) Controller {
 	c.Rate, c.Most, c.X4, c.X16 = same(c.Rate, o.Rate), same(c.Most, o.Most), same(c.X4, o.X4), same(c.X16, o.X16)
 	c.Rates = Rates{OneDual: same(c.Rates.OneDual, o.Rates.OneDual), OnePlain: same(c.Rates.OnePlain, o.Rates.OnePlain),
 		OneOfTwo: same(c.Rates.OneOfTwo, o.Rates.OneOfTwo), Two: same(c.Rates.Two, o.Rates.Two), TwoDual: same(c.Rates.TwoDual, o.Rates.TwoDual)}
+	if c.Runs.Most, c.Runs.DensityMbit = same(c.Runs.Most, o.Runs.Most), same(c.Runs.DensityMbit, o.Runs.DensityMbit); c.Runs.Note != o.Runs.Note {
+		c.Runs.Note = ""
+	}
 	mine, ok1 := c.ECC.Get()
 	others, ok2 := o.ECC.Get()
 	if !ok1 || !ok2 || !slices.Equal(mine, others) {

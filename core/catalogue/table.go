@@ -109,12 +109,27 @@ func matches(expression, brand string) bool {
 	return err == nil && ok
 }
 
-// soft reports whether only one compilation filled the column, so that its
-// cell stands one step softer than an agreed one.
+// soft reports whether only one compilation filled the column, or one hand doubts
+// it, so that its cell stands one step softer than an agreed one.
 func (r row) soft(column string) bool {
 	single := r.list("single")
-	return slices.Contains(single, column) || slices.Contains(single, "*") || r.text("compilations") == "1"
+	return slices.Contains(single, column) || slices.Contains(single, "*") || r.text("compilations") == "1" || r.doubted(column)
 }
+
+// doubted reports whether a hand doubts the column. An entry without a column's name
+// is about the kinds by tier.
+func (r row) doubted(column string) bool {
+	for entry := range strings.SplitSeq(r.text("doubted"), "; ") {
+		name, _, named := strings.Cut(entry, ": ")
+		if named && name == column || !named && entry != "" && column == string(ECC) {
+			return true
+		}
+	}
+	return false
+}
+
+// restsOn are the columns that a limit is read from, besides its own.
+var restsOn = map[Limit][]string{RateOne: {"tiers"}, Most: {"max_gb_tiers"}, ECC: {"ecc_tiers"}, Channels: {"channels_tiers"}}
 
 // limits are the columns that hold a figure of a controller.
 var limits = []Limit{Channels, Slots, RateOne, RateTwo, Most, Density, X4, X16, ECC, Volts}
@@ -124,12 +139,19 @@ func (r row) softOnes() (soft []string) {
 	for _, l := range limits {
 		if slices.Contains(r.columns, string(l)) && r.text(string(l)) != "" && r.soft(string(l)) {
 			soft = append(soft, string(l))
+			continue
+		}
+		for _, column := range restsOn[l] {
+			if slices.Contains(r.columns, column) && r.text(column) != "" && r.soft(column) {
+				soft = append(soft, string(l))
+				break
+			}
 		}
 	}
 	return soft
 }
 
-var disputedFigure = pattern.Of(`(?:^|; )([a-z0-9_]+): A=([0-9]+), B=([0-9]+)(?:;|$)`)
+var disputedFigure = pattern.Of(`(?:^|; )([a-z0-9_]+): [AC]=([0-9]+), [BD]=([0-9]+)(?:;|$)`)
 
 // disputed returns the smaller figure of each upper limit about which the
 // compilations differ: common ground, good for "at least".
@@ -156,6 +178,9 @@ func (r row) basis() string {
 	}
 	if s := r.text("single"); s != "" && s != "*" {
 		words = append(words, "from one of them only: "+strings.ReplaceAll(s, "|", ", "))
+	}
+	if s := r.text("doubted"); s != "" {
+		words = append(words, "doubted: "+s)
 	}
 	if s := r.text("disputed"); s != "" {
 		words = append(words, "disputed and therefore unknown: "+s)

@@ -2,6 +2,7 @@ package ceiling
 
 import (
 	"fmt"
+	"slices"
 
 	"epitome/core/catalogue"
 	"epitome/core/fact"
@@ -24,6 +25,13 @@ type Answer struct {
 // what its system uses are held against it alike.
 func (l Limits) ForSize(size jedec.Capacity) Answer {
 	a := weighUp(append(l.On(Capacity), l.On(OSCapacity)...), Bytes(size))
+	if runs, ok := l.Commonly.Get(); ok && size <= runs && size > l.Reachable.Or(0) && !slices.ContainsFunc(a.Against, func(c Ceiling) bool {
+		return c.Standing == fact.Settled && c.Source != l.subject.from
+	}) {
+		a.Yes, a.No, a.Softly = true, false, true
+		a.Says = fmt.Sprintf("Likely: published are %v; %v commonly runs.", l.Reachable.Or(0), runs)
+		return a
+	}
 	if top, known := l.Reachable.Get(); !known {
 		if a.Yes = false; !a.No && len(a.Against)+len(a.NotKnown) == 0 {
 			a.Says = fmt.Sprintf("Can't be told: nothing known forbids %v, but how far the places go is not known; look which of them are sockets.", size)
@@ -62,6 +70,7 @@ func weighUp(row []Ceiling, want Amount) Answer {
 	for _, c := range row {
 		most, ok := c.Most.Get()
 		switch {
+		case c.Source == Field:
 		case ok && c.Holds():
 			asked = true
 			if want.Exceeds(most) {

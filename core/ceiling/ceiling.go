@@ -51,6 +51,10 @@ const (
 	System     Source = "os"
 	Technician Source = "technician"
 	PastJob    Source = "past job"
+	// Field is what commonly runs though the maker publishes less. It limits nothing:
+	// it turns the controller's published figure, where that alone stands in the way,
+	// from a no into a likely.
+	Field Source = "field"
 )
 
 // A Ceiling is one limit by one source. A ceiling of unknown standing is an
@@ -83,6 +87,9 @@ func (c Ceiling) Holds() bool {
 type Limits struct {
 	Ceilings  []Ceiling
 	Reachable fact.Fact[jedec.Capacity]
+	// Commonly is how far it goes by what commonly runs: known only where that is
+	// further than what is published, and never firmer than leaning.
+	Commonly fact.Fact[jedec.Capacity]
 	// Generation is what the sockets take; where there are none, what is
 	// soldered.
 	Generation fact.Fact[jedec.Generation]
@@ -103,7 +110,7 @@ func Of(m machine.Machine, k catalogue.Catalogue) Limits {
 	for _, p := range s.populations() {
 		l.Ceilings = append(l.Ceilings, l.Rates(p)...)
 	}
-	l.Reachable = s.reachable(l)
+	l.Reachable, l.Commonly = s.reachable(l), s.commonly(l)
 	return l
 }
 
@@ -128,7 +135,7 @@ func bind(row []Ceiling) []Ceiling {
 	best, standard := -1, -1
 	for i, c := range row {
 		switch {
-		case !c.Holds():
+		case !c.Holds() || c.Source == Field:
 		case c.Source == Standard:
 			standard = i
 		case best < 0 || tighter(c, row[best]):
@@ -146,7 +153,7 @@ func bind(row []Ceiling) []Ceiling {
 		c := &row[i]
 		size, ok1 := c.Most.Get()
 		firm, ok2 := row[best].Most.Get()
-		if i != best && ok1 && ok2 && c.Holds() && firm.Exceeds(size) {
+		if i != best && ok1 && ok2 && c.Holds() && c.Source != Field && firm.Exceeds(size) {
 			c.Softer, c.Cost = true, softly(c.What)
 		}
 	}

@@ -15,6 +15,42 @@ import (
 // socket takes the largest module that all ceilings allow, within what the
 // whole may hold. It stands no firmer than the softest ceiling it rests on.
 func (s subject) reachable(l Limits) fact.Fact[jedec.Capacity] {
+	return s.reach(l, l.On(Capacity), l.On(PerSlot))
+}
+
+// commonly is what the machine comes to by what commonly runs, where that is more than
+// what is published.
+func (s subject) commonly(l Limits) fact.Fact[jedec.Capacity] {
+	whole, raised := s.raised(l.On(Capacity))
+	each, sized := s.raised(l.On(PerSlot))
+	if !raised && !sized {
+		return fact.Fact[jedec.Capacity]{}
+	}
+	f := s.reach(l, whole, each)
+	if top, ok := f.Get(); !ok || top <= l.Reachable.Or(0) {
+		return fact.Fact[jedec.Capacity]{}
+	}
+	return f.Softened(fact.Leaning)
+}
+
+// raised puts what commonly runs into the controller's own cell, and binds anew.
+func (s subject) raised(row []Ceiling) (out []Ceiling, raised bool) {
+	field := slices.IndexFunc(row, func(c Ceiling) bool { return c.Source == Field })
+	if field < 0 {
+		return row, false
+	}
+	out = slices.Clone(row)
+	for i := range out {
+		c := &out[i]
+		c.Binding, c.Softer, c.Cost = false, false, ""
+		if c.Source == s.from {
+			c.Most, c.Standing, c.Says = row[field].Most, fact.Leaning, row[field].Says
+		}
+	}
+	return bind(out), true
+}
+
+func (s subject) reach(l Limits, totals, singles []Ceiling) fact.Fact[jedec.Capacity] {
 	t := s.m.Totals
 	sockets, ok1 := t.Sockets.Get()
 	soldered, ok2 := t.Soldered.Get()
@@ -25,8 +61,8 @@ func (s subject) reachable(l Limits) fact.Fact[jedec.Capacity] {
 	if sockets == 0 {
 		return fact.Of(soldered, standing, fact.Support{Source: "sum over the places", Says: "all memory is soldered: it stays as it is"})
 	}
-	whole, limited := l.Bound(Capacity)
-	each, sized := l.Bound(PerSlot)
+	whole, limited := BoundOf(totals)
+	each, sized := BoundOf(singles)
 	g, known := s.generation.Get()
 	if !limited || !sized || !known {
 		return fact.Fact[jedec.Capacity]{}

@@ -2,6 +2,7 @@ package ceiling
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"epitome/core/catalogue"
@@ -66,7 +67,7 @@ func basisOf(where string, confidence catalogue.Confidence, standing fact.Standi
 	case where != "":
 		return " (" + where + ")"
 	case standing < fact.Settled:
-		return fmt.Sprintf(" (catalogue, %s confidence)", map[bool]string{true: "one source only,", false: string(confidence)}[confidence == catalogue.High])
+		return fmt.Sprintf(" (catalogue, %s)", map[bool]string{true: "one source only", false: string(confidence) + " confidence"}[confidence == catalogue.High])
 	}
 	return " (catalogue)"
 }
@@ -77,6 +78,7 @@ func (s subject) capacity() []Ceiling {
 		row = append(row, open(Capacity, Firmware, "firmware states no maximum"))
 	}
 	row = append(row, s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) }))
+	row = append(row, s.runs(Capacity)...)
 	row = append(row, s.byBoard(Capacity, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.Most, Bytes) })...)
 	row = append(row, s.stated(Capacity, machine.Whole, machine.ByTechnician, Technician)...)
 	if have, ok := s.m.Totals.Installed.Get(); ok && s.m.Totals.Installed.Standing() == fact.Settled {
@@ -198,6 +200,7 @@ func (s subject) perSlot() []Ceiling {
 		cell.Least = maybe.Just(Bytes(g.Largest(form, jedec.Unbuffered, die.Int())))
 	}
 	row = append(row, cell)
+	row = append(row, s.runs(PerSlot)...)
 	row = append(row, s.byBoard(PerSlot, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.PerSlot, Bytes) })...)
 	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByTechnician, Technician)...)
 	contradict(row, Bytes(s.largestFitted()))
@@ -225,6 +228,7 @@ func (s subject) density() []Ceiling {
 		}
 	}
 	row = append(row, s.byController(Density, catalogue.Density, Dies(1024), densityOf))
+	row = append(row, s.runs(Density)...)
 	return append(row, s.byBoard(Density, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.DensityMbit, Dies) })...)
 }
 
@@ -283,4 +287,49 @@ func (s subject) chipset() (c catalogue.Chipset, known bool) {
 	}
 	c.Name = strings.Join(names, " or ")
 	return c, len(names) > 0
+}
+
+// runs makes the cell of what commonly runs though the maker publishes less. Where the
+// catalogue has a total alone, the largest module and its dies follow from filling all
+// sockets alike.
+func (s subject) runs(w What) []Ceiling {
+	c, known := s.controller.Get()
+	g, ok := s.generation.Get()
+	if !known || !ok {
+		return nil
+	}
+	whole, size, die := c.Runs.Most.Or(0), jedec.Capacity(0), c.Runs.DensityMbit.Or(0)
+	if die > 0 {
+		size = g.Largest(s.form.Or(jedec.DIMM), jedec.Unbuffered, die)
+	}
+	if sockets := s.m.Totals.Sockets.Or(0); whole > 0 && sockets > 0 {
+		sizes := sizesUpTo(g, (whole-min(whole, s.m.Totals.Soldered.Or(0)))/jedec.Capacity(sockets))
+		for _, each := range sizes {
+			if each > size {
+				size = each
+				if mbit := int(each/jedec.MiB) / unbufferedRanks; slices.Contains(g.Trait().Densities, mbit) {
+					die = max(die, mbit)
+				}
+			}
+		}
+	}
+	most, published := Amount{}, maybe.Value[Amount]{}
+	switch w {
+	case Capacity:
+		most, published = Bytes(whole), maybe.Map(c.Most, Bytes)
+	case Density:
+		most, published = Dies(die), densityOf(c)
+	case PerSlot:
+		most, published = Bytes(size), maybe.Map(c.DensityMbit, func(mbit int) Amount {
+			return Bytes(g.Largest(s.form.Or(jedec.DIMM), jedec.Unbuffered, mbit))
+		})
+	}
+	if most.n == 0 || !most.Exceeds(published.Or(Amount{})) {
+		return nil
+	}
+	says := fmt.Sprintf("%v commonly runs with %s", most, c.Family)
+	if p, ok := published.Get(); ok {
+		says += fmt.Sprintf(", published are %v", p)
+	}
+	return []Ceiling{atMost(w, Field, most, fact.Leaning, says+" (catalogue)")}
 }

@@ -277,6 +277,8 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 	if proved.inferred.Exceeds(least) {
 		least, infers = proved.inferred, "population"
 	}
+	var controllers []bound // published by the controller's maker
+	common := bound{none: true}
 	contradicted := ""
 	openSays := "nobody states a limit"
 	answered := false
@@ -286,7 +288,12 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 		if proved.shown.Exceeds(n) {
 			b.most = proved.shown
 		}
+		if stated && c.Holds() && (c.Source == ceiling.Processor || c.Source == ceiling.Chipset) {
+			controllers = append(controllers, b)
+		}
 		switch {
+		case c.Source == ceiling.Field:
+			common = b
 		case c.Source == ceiling.Standard && stated:
 			top = bound{most: n, says: c.Says, source: string(c.Source)}
 		case !stated || !c.Holds():
@@ -306,6 +313,13 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 		default:
 			answered = answered || c.Source != ceiling.Firmware
 			soft = append(soft, b)
+		}
+	}
+	if !common.none && contradicted == "" {
+		if values := beyondPublished(common, top, firm, soft, controllers, bound{most: least, says: openSays, words: "at least " + least.String()}); values != nil {
+			p.Values, p.Leads = values, true
+			p.Look = values[0].says + ": fitting it is what tells, so buy where it can go back"
+			return p
 		}
 	}
 	if len(firm) > 0 {
@@ -334,6 +348,30 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 		p.Values, p.Infers = []bound{atLeast, top}, infers
 	}
 	return p
+}
+
+// beyondPublished are the values of a bound that commonly is higher than what the
+// controller's maker publishes: what runs leads, as far as everybody else allows it, and
+// what is published is the other possible value. Nil where others stop it short of that.
+func beyondPublished(common, top bound, firm, soft, published []bound, otherwise bound) []bound {
+	isPublished := func(b bound) bool { return slices.Contains(published, b) }
+	others := slices.DeleteFunc(slices.Clone(firm), isPublished)
+	lead := slices.MinFunc(append(others, top, common), bound.compare)
+	rest := slices.DeleteFunc(slices.Clone(soft), isPublished)
+	low := otherwise
+	if len(published) > 0 {
+		low = slices.MinFunc(published, bound.compare)
+	}
+	if lead.compare(low) <= 0 {
+		return nil
+	}
+	values := []bound{lead, low}
+	for _, b := range rest {
+		if b.compare(lead) < 0 && !slices.Contains(values, b) {
+			values = append(values, b)
+		}
+	}
+	return values
 }
 
 // proved figures.

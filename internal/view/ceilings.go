@@ -18,7 +18,7 @@ var ceilingColumns = []struct {
 	source ceiling.Source
 	title  string
 }{
-	{ceiling.Standard, "Standard"}, {ceiling.Firmware, "Firmware"}, {ceiling.Processor, "Processor"}, {ceiling.Chipset, "Chipset"},
+	{ceiling.Standard, "Standard"}, {ceiling.Firmware, "Firmware"}, {ceiling.Processor, "Processor"}, {ceiling.Chipset, "Chipset"}, {ceiling.Field, "Runs"},
 	{ceiling.Board, "Board"}, {ceiling.System, "System"}, {ceiling.Technician, "You"},
 }
 
@@ -263,6 +263,9 @@ func ceilingConclusion(m machine.Machine, l ceiling.Limits, marks legend) string
 		return fmt.Sprintf("Stays at %v: %s.", top, l.Reachable.Why()[0].Says)
 	}
 	s := fmt.Sprintf("Reaches %s: %s", show(marks, l.Reachable, jedec.Capacity.String), l.Reachable.Why()[0].Says)
+	if runs, ok := l.Commonly.Get(); ok {
+		s += fmt.Sprintf("; %v commonly runs, more than is published", runs)
+	}
 	if whole, ok := l.Bound(ceiling.Capacity); ok && len(whole.Softer) > 0 {
 		c := whole.Softer[0]
 		s += fmt.Sprintf("; the %s states %v, which is not firm", c.Source, c.Most.Or(ceiling.Amount{}))
