@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -72,7 +73,7 @@ func (s subject) reach(l Limits, totals, singles []Ceiling) fact.Fact[jedec.Capa
 	if most > soldered {
 		room = most - soldered
 	}
-	sizes := sizesUpTo(g, each.Most.Capacity())
+	sizes := s.sizesUpTo(g, each.Most.Capacity())
 	set := fill(sockets, sizes, room)
 	total := soldered
 	for _, size := range set {
@@ -107,8 +108,9 @@ func (s subject) silent(l Limits) string {
 	return ""
 }
 
-func sizesUpTo(g jedec.Generation, each jedec.Capacity) (sizes []jedec.Capacity) {
-	for _, size := range jedec.ModuleSizes(g) {
+// sizesUpTo lists the modules that are sold for the sockets, up to a size.
+func (s subject) sizesUpTo(g jedec.Generation, each jedec.Capacity) (sizes []jedec.Capacity) {
+	for _, size := range catalogue.SizesSold(g, s.form.Or(jedec.FormUnknown)) {
 		if size <= each {
 			sizes = append(sizes, size)
 		}

@@ -303,7 +303,7 @@ func (s subject) runs(w What) []Ceiling {
 		size = g.Largest(s.form.Or(jedec.DIMM), jedec.Unbuffered, die)
 	}
 	if sockets := s.m.Totals.Sockets.Or(0); whole > 0 && sockets > 0 {
-		sizes := sizesUpTo(g, (whole-min(whole, s.m.Totals.Soldered.Or(0)))/jedec.Capacity(sockets))
+		sizes := s.sizesUpTo(g, (whole-min(whole, s.m.Totals.Soldered.Or(0)))/jedec.Capacity(sockets))
 		for _, each := range sizes {
 			if each > size {
 				size = each

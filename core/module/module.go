@@ -209,14 +209,19 @@ func (s *Module) lean(p jedec.PartReading) {
 	}
 }
 
-// Ordinary returns the module that is made of x8 chips, unbuffered and without check
-// bits: what a shop sells of a size, where nobody lists anything.
-func Ordinary(g jedec.Generation, f jedec.Form, size jedec.Capacity, ranks, densityMbit int, x jedec.Grade, supplies jedec.Supplies) Module {
+// Ordinary returns a module as a shop sells it of a size, where nobody lists anything:
+// of a kind, with the latency that is usual in its grade. 0 is not known.
+func Ordinary(f jedec.Form, k jedec.Kind, size jedec.Capacity, l jedec.Layout, densityMbit int, x jedec.Grade, cl jedec.Latency, supplies jedec.Supplies) Module {
 	m := Module{Kind: Specification, Checksum: "none"}
-	m.setKind(f, jedec.Unbuffered)
-	m.Generation, m.Capacity, m.Supplies = fact.Known(g), fact.Known(size), fact.Known(supplies)
-	m.Ranks, m.Width, m.Density = fact.Known(ranks), fact.Known(8), fact.Known(densityMbit)
+	m.setKind(f, k)
+	m.Generation, m.Capacity, m.Supplies = fact.Known(x.Generation), fact.Known(size), fact.Known(supplies)
+	m.Ranks, m.Width, m.Density = fact.If(l.Ranks, l.Ranks > 0), fact.If(l.Width, l.Width > 0), fact.If(densityMbit, densityMbit > 0)
 	m.SellBy(x)
+	for _, b := range jedec.Bins(x) {
+		if b.Timing.CL == cl {
+			m.Times.TAA, m.Times.TRCD, m.Times.TRP = fact.Known(b.TAA), fact.Known(b.TRCD), fact.Known(b.TRP)
+		}
+	}
 	return m
 }
 

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/module"
@@ -261,7 +262,7 @@ func isClock(g jedec.Grade, mhz float64) bool {
 
 func (c Clues) byTotal(x *Candidate, _ module.Module) string {
 	total, ok := c.Total.Get()
-	sizes := jedec.ModuleSizes(x.Generation)
+	sizes := catalogue.SizesSold(x.Generation, x.Form)
 	if !ok || len(sizes) == 0 || x.Form == jedec.Soldered {
 		return ""
 	}
@@ -313,7 +314,7 @@ func (c Clues) noteTotal(r *Result) {
 		return
 	}
 	half := total / jedec.Capacity(slots)
-	made := slices.ContainsFunc(r.Candidates, func(x Candidate) bool { return slices.Contains(jedec.ModuleSizes(x.Generation), half) })
+	made := slices.ContainsFunc(r.Candidates, func(x Candidate) bool { return slices.Contains(catalogue.SizesSold(x.Generation, x.Form), half) })
 	if !made && len(r.Candidates) > 0 {
 		r.Notes = append(r.Notes, fmt.Sprintf("no module of %v exists that could fill %d slots evenly: the sizes differ, a slot is free, or part is soldered", half, slots))
 	}

@@ -70,7 +70,7 @@ func TestTwelveGigabytesInTwoSlots(t *testing.T) {
 		}
 	}
 	assert.Equal(t, map[string][]string{
-		"DDR2 SO-DIMM": {"8 GB + 4 GB"}, "DDR3 SO-DIMM": {"8 GB + 4 GB"}, "DDR4 SO-DIMM": {"8 GB + 4 GB"}, "DDR5 SO-DIMM": {"12 GB"}}, sets)
+		"DDR3 SO-DIMM": {"8 GB + 4 GB"}, "DDR4 SO-DIMM": {"8 GB + 4 GB"}, "DDR5 SO-DIMM": {"12 GB"}}, sets)
 	assert.Contains(t, r.Notes[0], "no module of 6 GB exists")
 	assert.Contains(t, r.Notes[1], "may be soldered")
 }

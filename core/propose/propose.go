@@ -64,6 +64,7 @@ type Offer struct {
 	Quantity            maybe.Value[int]
 	MinOrder            int
 	Condition           stock.Condition
+	Rare                bool // of a specification: it was made, and is hard to get
 }
 
 // OfferOf makes an offer of a price list's line.

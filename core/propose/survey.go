@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/catalogue"
 	"epitome/core/ceiling"
 	"epitome/core/fact"
 	"epitome/core/jedec"
@@ -261,20 +262,13 @@ func cheapest(offers []*Offer, sockets int) (kept []*Offer) {
 	return kept
 }
 
-// specifications are the modules that exist for the machine, where there is no
-// price list: each size in the layouts that its standard's dies make, at the
-// highest rate that the machine can use. Each costs the same, and a little more
-// the larger it is: of as many modules the smaller ones are cheaper.
+// specifications are the modules that are ordinarily sold for the machine, where there
+// is no price list: of the kind that is fitted, in the fastest of the usual grades that
+// the machine can use. Each costs the same, and a little more the larger it is: of as
+// many modules the smaller ones are cheaper; those that are hard to get come dear.
 func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 	form := s.limits.Form.Or(jedec.FormUnknown)
-	grades := jedec.Grades(g)
-	top := s.judge.Ceiling()
-	x := grades[0]
-	for _, grade := range grades {
-		if top > 0 && grade.Rate <= top || top == 0 && grade.Rate <= s.fastestFitted() {
-			x = grade
-		}
-	}
+	top := cmp.Or(s.judge.Ceiling(), s.fastestFitted())
 	supplies := jedec.SuppliesOf(g.Trait().MilliVolts[0])
 	low := ""
 	if g == jedec.DDR3 {
@@ -285,24 +279,90 @@ func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 			low = " 1.35 V"
 		}
 	}
-	for _, size := range jedec.ModuleSizes(g) {
-		for _, ranks := range []int{1, 2} {
-			mbit := int(size / jedec.MiB * 8 / jedec.Capacity(8*ranks))
-			if !slices.Contains(g.Trait().Densities, mbit) {
-				continue
-			}
-			st := module.Ordinary(g, form, size, ranks, mbit, x, supplies)
-			st.From = fmt.Sprintf("%v %v %v %dRx8", size, x, form, ranks)
-			text := st.From + low
-			// What a shop's text would say, so that the plan can be read again.
-			st.From = fmt.Sprintf("%v %dRx8 %v %v non-ECC unbuffered%s", size, ranks, x, form, strings.ReplaceAll(low, " V", "V"))
-			if cl, ok := st.At(x); ok {
-				st.From += fmt.Sprintf(" CL%v", cl.CL)
-			}
-			offers = append(offers, Offer{Text: text, Stick: &st, Pieces: 1, Price: perModule + stock.Money(size/jedec.GiB), MinOrder: 1})
+	kind := s.kindFitted()
+	for _, sold := range onSale(g, form, top) {
+		if sold.Registered != kind.Registered() || kind.ECC() && !sold.Checked || sold.Width == 4 && !sold.Registered {
+			continue
 		}
+		x := sold.At(top)
+		st := module.Ordinary(form, kind, sold.Size, jedec.Layout{Ranks: sold.Ranks, Width: sold.Width}, sold.DensityMbit, x.Grade, x.CL, supplies)
+		words := map[jedec.Kind]string{jedec.Unbuffered: "non-ECC unbuffered", jedec.UnbufferedECC: "ECC unbuffered", jedec.RegisteredECC: "ECC registered"}[kind]
+		layout := ""
+		if sold.Ranks > 0 {
+			layout = fmt.Sprintf(" %dRx%d", sold.Ranks, sold.Width)
+		}
+		text := fmt.Sprintf("%v %v %v%s", sold.Size, x.Grade, form, layout)
+		if kind != jedec.Unbuffered {
+			text += " " + words
+		}
+		// What a shop's text would say, so that the plan can be read again.
+		st.From = fmt.Sprintf("%v%s %v %v %s%s", sold.Size, layout, x.Grade, form, words, strings.ReplaceAll(low, " V", "V"))
+		if x.CL > 0 {
+			st.From += fmt.Sprintf(" CL%v", x.CL)
+		}
+		price := perModule + stock.Money(sold.Size/jedec.GiB)
+		if sold.Width == 16 {
+			price++ // of two of a size the one with all its banks
+		}
+		if sold.Rare {
+			price += 3 * perModule
+			text += ", hard to find"
+		}
+		offers = append(offers, Offer{Text: text + low, Stick: &st, Pieces: 1, Price: price, MinOrder: 1, Rare: sold.Rare})
 	}
 	return offers
+}
+
+// onSale are the modules that the market's table has; where it has none of the kind, the
+// sizes of the standard in the layouts that its dies make, at the highest rate in use.
+func onSale(g jedec.Generation, form jedec.Form, top jedec.Rate) []catalogue.Sold {
+	if list := catalogue.Market(g, form); len(list) > 0 {
+		return list
+	}
+	var list []catalogue.Sold
+	grades := jedec.Grades(g)
+	x := grades[0]
+	for _, grade := range grades {
+		if grade.Rate <= top {
+			x = grade
+		}
+	}
+	var cl jedec.Latency
+	if bins := jedec.Bins(x); len(bins) > 0 {
+		cl = bins[len(bins)-1].Timing.CL
+	}
+	for _, size := range jedec.ModuleSizes(g) {
+		for _, ranks := range []int{1, 2} {
+			if mbit := int(size/jedec.MiB) / ranks; slices.Contains(g.Trait().Densities, mbit) {
+				list = append(list, catalogue.Sold{Generation: g, Form: form, Size: size, Ranks: ranks, Width: 8, DensityMbit: mbit, Grades: []catalogue.SoldGrade{{Grade: x, CL: cl}}})
+			}
+		}
+	}
+	return list
+}
+
+// kindFitted is the kind of the modules in sockets, where they all are of it and one
+// says so: a machine keeps its check bits and its registers.
+func (s *search) kindFitted() jedec.Kind {
+	fitted, registered, checked := 0, 0, 0
+	for _, o := range s.owned {
+		if !o.fitted {
+			continue
+		}
+		fitted++
+		if o.stick.Registered.Or(false) && !o.stick.LoadReduced.Or(false) {
+			registered++
+		} else if o.stick.ECC.Or(false) {
+			checked++
+		}
+	}
+	switch {
+	case fitted > 0 && registered == fitted:
+		return jedec.RegisteredECC
+	case fitted > 0 && checked == fitted:
+		return jedec.UnbufferedECC
+	}
+	return jedec.Unbuffered
 }
 
 // perModule is what a module counts where there are no prices.

@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/module"
 	"epitome/core/rule"
@@ -86,4 +88,30 @@ func TestTheJudgeOfOneModule(t *testing.T) {
 	}
 	assert.Equal(t, jedec.Rate(2400), j.Ceiling())
 	assert.Zero(t, j.Soldered())
+}
+
+// What is sold in a grade by the market's table is what is taken for the bin of a module
+// that states its grade alone.
+func TestTheSoldBinIsTheMarkets(t *testing.T) {
+	tried := 0
+	for _, g := range []jedec.Generation{jedec.DDR2, jedec.DDR3, jedec.DDR4, jedec.DDR5} {
+		for _, form := range []jedec.Form{jedec.DIMM, jedec.SODIMM} {
+			for _, sold := range catalogue.Market(g, form) {
+				for _, x := range sold.Grades {
+					taa, ok := AccessTime(module.Module{Kind: module.Listing, Facts: module.Facts{Generation: fact.Known(g), Rated: fact.Known(x.Grade.Rate)}})
+					if !ok || x.CL == 0 || x.Grade.Rate < soldAt[g].from {
+						continue
+					}
+					step := x.Grade.TCK
+					if g == jedec.DDR5 {
+						step *= 2 // its latencies are even (JESD79-5, table of CAS latencies)
+					}
+					tried++
+					assert.LessOrEqual(t, int(taa), int(x.CL.Time(x.Grade)), "%v is sold with CL%v", x.Grade, x.CL)
+					assert.Greater(t, int(taa), int(x.CL.Time(x.Grade)-step), "%v is sold with CL%v", x.Grade, x.CL)
+				}
+			}
+		}
+	}
+	assert.Greater(t, tried, 100)
 }

@@ -17,7 +17,7 @@ import (
 // ofBin is a stick that keeps a standard bin and says so.
 func ofBin(b jedec.Bin) module.Module {
 	g := b.Grade.Generation
-	m := module.Ordinary(g, jedec.DIMM, jedec.GiB, 1, g.Trait().Densities[0], b.Grade, jedec.SuppliesOf(g.Trait().MilliVolts[0]))
+	m := module.Ordinary(jedec.DIMM, jedec.Unbuffered, jedec.GiB, jedec.Layout{Ranks: 1, Width: 8}, g.Trait().Densities[0], b.Grade, b.Timing.CL, jedec.SuppliesOf(g.Trait().MilliVolts[0]))
 	m.From = b.Name()
 	m.Times = module.Times{TCK: fact.Known(b.Grade.TCK), TAA: fact.Known(b.TAA), TRCD: fact.Known(b.TRCD), TRP: fact.Known(b.TRP)}
 	return m
