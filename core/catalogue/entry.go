@@ -62,6 +62,7 @@ type BoardFigures struct {
 	Rates       []RateFigures `yaml:"rates,omitempty"`
 	Profiles    string        `yaml:"profiles,omitempty"`
 	ECC         []string      `yaml:"ecc,omitempty,flow"`
+	Ran         []RanFigures  `yaml:"ran,omitempty"`
 	Basis       string        `yaml:"basis"`
 	Confidence  string        `yaml:"confidence,omitempty"`
 }
@@ -149,6 +150,8 @@ boards:
     ecc:              # none, udimm, so-dimm-ecc, rdimm, lrdimm
     volts:            # 1.2
     largest_die:      # 8Gbit
+    ran: []           # what ran on it, though nobody states it
+    #  - {total: 64GB, largest_module: 32GB, rate: 2666, times: 2, when: 2026-11-02, by: J.}
     basis: fill in    # which manual, which page
     confidence: high  # high, medium or low
 

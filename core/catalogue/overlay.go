@@ -45,6 +45,8 @@ type Board struct {
 	ECC         maybe.Value[[]string]
 	MilliVolts  []int
 	DensityMbit maybe.Value[int]
+	Ran         []Ran  // what ran on it, though nobody states it
+	From        string // the workshop that a packed entry comes from
 	Basis       string
 	Confidence  Confidence
 	Where       string
@@ -126,7 +128,7 @@ func (r *overlayReader) processor(n *yaml.Node, o *Overlay) {
 			r.fields(n, "cpuid", fields{"family": r.count(&family, 0, 0xFFFF), "models": r.counts(&p.CPUModels, 0, 0xFFFF)})
 			p.CPUFamily = maybe.Just(family)
 		},
-		"basis": r.text(&basis), "confidence": r.confidence(&confidence),
+		"basis": r.text(&basis), "confidence": r.confidence(&confidence), "from": r.text(new(string)),
 		"takes": r.each(func(n *yaml.Node) { p.Takes = append(p.Takes, r.controller(n)) }),
 	})
 	r.wants(n, "a processor", map[string]bool{"brand": p.Brand != "", "basis": basis != "", "takes": len(p.Takes) > 0})
@@ -164,7 +166,7 @@ func (r *overlayReader) chipset(n *yaml.Node, o *Overlay) {
 	r.fields(n, "a chipset", fields{
 		"id": r.text(&c.ID), "maker": r.text(&c.Maker), "name": r.text(&c.Name), "pci_ids": r.pciIDs(&c.ids), "generations": r.generations(&c.Generations),
 		"slots_per_channel": r.maybeCount(&c.DIMMs, 0, 4), "rate_cap": r.rateOf(new(jedec.Generation))(&c.Cap), "profiles": r.yesNo(&c.Overclock),
-		"ecc": r.kinds(&c.ECC), "basis": r.text(&c.Basis), "confidence": r.confidence(&c.Confidence),
+		"ecc": r.kinds(&c.ECC), "basis": r.text(&c.Basis), "confidence": r.confidence(&c.Confidence), "from": r.text(new(string)),
 		"takes": r.each(func(n *yaml.Node) { c.controllers = append(c.controllers, r.controller(n)) }),
 	})
 	for i := range c.controllers {
@@ -200,6 +202,14 @@ func (r *overlayReader) board(n *yaml.Node, o *Overlay) {
 			var s Bank
 			r.fields(n, "a soldered bank", fields{"name": r.text(&s.Name), "channel": r.text(&s.Channel), "size": r.size(&s.Size)})
 			b.Soldered = append(b.Soldered, s)
+		}),
+		"from": r.text(&b.From),
+		"ran": r.each(func(n *yaml.Node) {
+			x := Ran{Times: 1}
+			r.fields(n, "an entry of ran", fields{"total": r.size(&x.Total), "largest_module": r.module(&x.Each), "rate": r.rateOf(&g)(&x.Rate),
+				"times": r.count(&x.Times, 1, 100_000), "when": r.text(&x.When), "by": r.text(&x.By)})
+			r.wants(n, "an entry of ran", map[string]bool{"total, largest_module or rate": x.Total.Known() || x.Each.Known() || x.Rate.Known()})
+			b.Ran = append(b.Ran, x)
 		}),
 		"rates": r.each(func(n *yaml.Node) {
 			var x BoardRate

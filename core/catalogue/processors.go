@@ -81,9 +81,22 @@ func Weakest(list []Controller) Confidence {
 // maker is who makes the processor, by its own word or by its brand string.
 func (p Processor) maker() string {
 	if p.Maker != "" {
-		return strings.ToLower(p.Maker)
+		return makerOf(p.Maker)
 	}
 	return makerOf(p.Brand)
+}
+
+// KnowsMaker reports whether the catalogue has processors of a maker, as people write
+// it or as processors name themselves ("GenuineIntel").
+func (k Catalogue) KnowsMaker(name string) bool {
+	for _, o := range k.own {
+		for _, p := range o.Processors {
+			if folded(p.Maker) == folded(name) {
+				return true
+			}
+		}
+	}
+	return makerOf(name) != ""
 }
 
 // makerOf finds the maker in a brand string.

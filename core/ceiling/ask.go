@@ -70,7 +70,7 @@ func weighUp(row []Ceiling, want Amount) Answer {
 	for _, c := range row {
 		most, ok := c.Most.Get()
 		switch {
-		case c.Source == Field:
+		case c.Allows():
 		case ok && c.Holds():
 			asked = true
 			if want.Exceeds(most) {

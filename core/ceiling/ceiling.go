@@ -51,6 +51,7 @@ const (
 	System     Source = "os"
 	Technician Source = "technician"
 	PastJob    Source = "past job"
+	// PastJob is what ran on machines of this board before, and limits nothing either.
 	// Field is what commonly runs though the maker publishes less. It limits nothing:
 	// it turns the controller's published figure, where that alone stands in the way,
 	// from a no into a likely.
@@ -83,6 +84,10 @@ func (c Ceiling) Holds() bool {
 	return c.Standing >= fact.Leaning && (c.Most.Known() || c.Allowed.Known())
 }
 
+// Allows reports whether the ceiling is no limit but experience: what ran on machines
+// like it, though less is published.
+func (c Ceiling) Allows() bool { return c.Source == Field || c.Source == PastJob }
+
 // Limits are all ceilings of one machine.
 type Limits struct {
 	Ceilings  []Ceiling
@@ -110,7 +115,8 @@ func Of(m machine.Machine, k catalogue.Catalogue) Limits {
 	for _, p := range s.populations() {
 		l.Ceilings = append(l.Ceilings, l.Rates(p)...)
 	}
-	l.Reachable, l.Commonly = s.reachable(l), s.commonly(l)
+	l.Reachable = s.reachable(l)
+	l.Commonly = s.commonly(l)
 	return l
 }
 
@@ -135,7 +141,7 @@ func bind(row []Ceiling) []Ceiling {
 	best, standard := -1, -1
 	for i, c := range row {
 		switch {
-		case !c.Holds() || c.Source == Field:
+		case !c.Holds() || c.Allows():
 		case c.Source == Standard:
 			standard = i
 		case best < 0 || tighter(c, row[best]):
@@ -153,7 +159,7 @@ func bind(row []Ceiling) []Ceiling {
 		c := &row[i]
 		size, ok1 := c.Most.Get()
 		firm, ok2 := row[best].Most.Get()
-		if i != best && ok1 && ok2 && c.Holds() && c.Source != Field && firm.Exceeds(size) {
+		if i != best && ok1 && ok2 && c.Holds() && !c.Allows() && firm.Exceeds(size) {
 			c.Softer, c.Cost = true, softly(c.What)
 		}
 	}

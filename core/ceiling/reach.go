@@ -36,7 +36,12 @@ func (s subject) commonly(l Limits) fact.Fact[jedec.Capacity] {
 
 // raised puts what commonly runs into the controller's own cell, and binds anew.
 func (s subject) raised(row []Ceiling) (out []Ceiling, raised bool) {
-	field := slices.IndexFunc(row, func(c Ceiling) bool { return c.Source == Field })
+	field := -1
+	for i, c := range row {
+		if c.Allows() && (field < 0 || c.Most.Or(Amount{}).Exceeds(row[field].Most.Or(Amount{}))) {
+			field = i
+		}
+	}
 	if field < 0 {
 		return row, false
 	}
@@ -44,7 +49,7 @@ func (s subject) raised(row []Ceiling) (out []Ceiling, raised bool) {
 	for i := range out {
 		c := &out[i]
 		c.Binding, c.Softer, c.Cost = false, false, ""
-		if c.Source == s.from {
+		if c.Source == s.from && row[field].Most.Or(Amount{}).Exceeds(c.Most.Or(Amount{})) {
 			c.Most, c.Standing, c.Says = row[field].Most, fact.Leaning, row[field].Says
 		}
 	}

@@ -78,7 +78,7 @@ func (s subject) capacity() []Ceiling {
 		row = append(row, open(Capacity, Firmware, "firmware states no maximum"))
 	}
 	row = append(row, s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) }))
-	row = append(row, s.runs(Capacity)...)
+	row = append(append(row, s.runs(Capacity)...), s.ran(Capacity)...)
 	row = append(row, s.byBoard(Capacity, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.Most, Bytes) })...)
 	row = append(row, s.stated(Capacity, machine.Whole, machine.ByTechnician, Technician)...)
 	if have, ok := s.m.Totals.Installed.Get(); ok && s.m.Totals.Installed.Standing() == fact.Settled {
@@ -182,13 +182,23 @@ func (s subject) perSlot() []Ceiling {
 	if !ok {
 		return []Ceiling{open(PerSlot, Standard, "the generation is not known")}
 	}
-	form := s.form.Or(jedec.DIMM)
 	var row []Ceiling
 	if sizes := jedec.ModuleSizes(g); len(sizes) > 0 {
 		largest := sizes[len(sizes)-1]
 		row = append(row, atMost(PerSlot, Standard, Bytes(largest), fact.Settled, fmt.Sprintf("the largest unbuffered %v module is %v", g, largest)))
 	}
 	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByFirmware, Firmware)...)
+	row = append(row, s.eachByController())
+	row = append(append(row, s.runs(PerSlot)...), s.ran(PerSlot)...)
+	row = append(row, s.byBoard(PerSlot, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.PerSlot, Bytes) })...)
+	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByTechnician, Technician)...)
+	contradict(row, Bytes(s.largestFitted()))
+	return row
+}
+
+// eachByController is the largest module that the controller's densest dies make.
+func (s subject) eachByController() Ceiling {
+	g, form := s.generation.Or(jedec.GenerationUnknown), s.form.Or(jedec.DIMM)
 	cell := s.byController(Density, catalogue.Density, Dies(1024), densityOf)
 	cell.What = PerSlot
 	if die, ok := cell.Most.Get(); ok {
@@ -199,12 +209,7 @@ func (s subject) perSlot() []Ceiling {
 	if die, ok := cell.Least.Get(); ok {
 		cell.Least = maybe.Just(Bytes(g.Largest(form, jedec.Unbuffered, die.Int())))
 	}
-	row = append(row, cell)
-	row = append(row, s.runs(PerSlot)...)
-	row = append(row, s.byBoard(PerSlot, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.PerSlot, Bytes) })...)
-	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByTechnician, Technician)...)
-	contradict(row, Bytes(s.largestFitted()))
-	return row
+	return cell
 }
 
 // largestFitted is the largest module that sits in a socket for certain.
@@ -332,4 +337,40 @@ func (s subject) runs(w What) []Ceiling {
 		says += fmt.Sprintf(", published are %v", p)
 	}
 	return []Ceiling{atMost(w, Field, most, fact.Leaning, says+" (catalogue)")}
+}
+
+// ran makes the cell of what ran on machines of this board, where that is more than the
+// controller's maker publishes.
+func (s subject) ran(w What) (row []Ceiling) {
+	b, known := s.board.Get()
+	if !known {
+		return nil
+	}
+	best, from := jedec.Capacity(0), catalogue.Ran{}
+	for _, r := range b.Ran {
+		if size := map[What]jedec.Capacity{Capacity: r.Total.Or(0), PerSlot: r.Each.Or(0)}[w]; size > best {
+			best, from = size, r
+		}
+	}
+	for _, c := range s.publishedOn(w) {
+		if !Bytes(best).Exceeds(c.Most.Or(Amount{})) {
+			return nil // it is published anyway
+		}
+	}
+	if best == 0 {
+		return nil
+	}
+	says := fmt.Sprintf("%v ran on %d of this board's machines", best, from.Times)
+	if from.When != "" {
+		says += ", last on " + from.When
+	}
+	return []Ceiling{atMost(w, PastJob, Bytes(best), fact.Leaning, says+" ("+b.Where+")")}
+}
+
+// publishedOn is the controller's cell for the whole or for one module.
+func (s subject) publishedOn(w What) []Ceiling {
+	if w == Capacity {
+		return []Ceiling{s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) })}
+	}
+	return []Ceiling{s.eachByController()}
 }

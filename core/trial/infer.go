@@ -292,8 +292,10 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 			controllers = append(controllers, b)
 		}
 		switch {
-		case c.Source == ceiling.Field:
-			common = b
+		case c.Allows():
+			if common.none || b.compare(common) > 0 {
+				common = b
+			}
 		case c.Source == ceiling.Standard && stated:
 			top = bound{most: n, says: c.Says, source: string(c.Source)}
 		case !stated || !c.Holds():

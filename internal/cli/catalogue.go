@@ -35,7 +35,7 @@ epitome/catalogue of the user's configuration folder, or in a folder named by
 			return cmd.Help()
 		},
 	}
-	cmd.AddCommand(a.catalogueShow(), a.catalogueList(), a.catalogueCheck(), a.catalogueAdd())
+	cmd.AddCommand(a.catalogueShow(), a.catalogueList(), a.catalogueCheck(), a.catalogueAdd(), a.catalogueLearn(), a.cataloguePack())
 	return cmd
 }
 
@@ -67,6 +67,9 @@ never taken. Exit code 4 where nothing is known.`,
 			}
 			k, wrong := a.known("")
 			a.leftOut(wrong)
+			if maker != "" && !k.KnowsMaker(maker) {
+				return usageError("--maker %q: the catalogue has processors of intel and amd, and of your own entries' makers", maker)
+			}
 			var controllers []catalogue.Controller
 			if brand != "" {
 				controllers = k.Controllers(p)

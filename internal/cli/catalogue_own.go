@@ -117,12 +117,17 @@ type addFlags struct {
 
 func (a *app) catalogueAdd() *cobra.Command {
 	var template bool
+	var pack, to string
 	cmd := &cobra.Command{
-		Use:   "add board|processor [--to FILE]",
+		Use:   "add board|processor [--to FILE] | --pack FILE",
 		Short: "Add an entry of your own from a manual or data sheet",
 		Long: `Add writes one entry of your own from figures on the command line, checks it,
 and says what it takes the place of. --template prints a commented file to
-fill in instead. What is left out is unknown.`,
+fill in instead. What is left out is unknown.
+
+--pack takes in a file that another workshop packed: what is new is written as a
+file of its own, what stands in your entries already stays as it is, and where
+the two differ is said.`,
 		Example: `  epitome catalogue add board --maker Groyne --name GN-31P --generation DDR3 --takes DIMM \
       --maximum 16GB --per-slot 4GB --slot DIMM_A1,channel=A,order=1 \
       --slot DIMM_B1,channel=B,order=2 --rate 1=1066 --basis "manual, page 11"
@@ -130,6 +135,9 @@ fill in instead. What is left out is unknown.`,
       --channels 2 --rate 3200 --maximum 64GB --basis "data sheet HS-9, table 4"
   epitome catalogue add --template > catalogue/ours.yaml`,
 		RunE: func(cmd *cobra.Command, args []string) error {
+			if pack != "" && len(args) == 0 {
+				return a.takeIn(pack, to)
+			}
 			if template && len(args) == 0 {
 				_, err := fmt.Fprint(a.out, catalogue.OverlayTemplate)
 				return err
@@ -138,6 +146,8 @@ fill in instead. What is left out is unknown.`,
 		},
 	}
 	cmd.Flags().BoolVar(&template, "template", false, "print a commented file to fill in")
+	cmd.Flags().StringVar(&pack, "pack", "", "take in a file that another workshop packed")
+	cmd.Flags().StringVar(&to, "to", "", "the file to write what a pack brings (default: in the workshop's catalogue folder)")
 	cmd.AddCommand(a.addBoard(), a.addProcessor())
 	return cmd
 }
@@ -249,12 +259,9 @@ func (a *app) addEntry(entry catalogue.OwnFile, name, to string) error {
 		}
 		return usageError("the entry can't be used: %s", strings.Join(says, "; "))
 	}
-	if to == "" {
-		folders, _ := a.ownFolders("")
-		if len(folders) == 0 {
-			return usageError("there is no configuration folder; name the file with --to")
-		}
-		to = filepath.Join(folders[len(folders)-1], slug(name)+".yaml")
+	to, err := a.ownFile(to, name)
+	if err != nil {
+		return err
 	}
 	if _, err := os.Stat(to); err == nil {
 		return fmt.Errorf("%s exists already; add the entry to it with an editor, or name another file with --to", to)

@@ -18,7 +18,7 @@ var ceilingColumns = []struct {
 	source ceiling.Source
 	title  string
 }{
-	{ceiling.Standard, "Standard"}, {ceiling.Firmware, "Firmware"}, {ceiling.Processor, "Processor"}, {ceiling.Chipset, "Chipset"}, {ceiling.Field, "Runs"},
+	{ceiling.Standard, "Standard"}, {ceiling.Firmware, "Firmware"}, {ceiling.Processor, "Processor"}, {ceiling.Chipset, "Chipset"}, {ceiling.Field, "Runs"}, {ceiling.PastJob, "Ran"},
 	{ceiling.Board, "Board"}, {ceiling.System, "System"}, {ceiling.Technician, "You"},
 }
 

@@ -1,0 +1,169 @@
+package catalogue
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"epitome/core/fact"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+)
+
+// A Ran is what ran on a board of this kind: field experience of the workshop's, which
+// limits nothing and proves nothing of the next board; it makes what a published figure
+// alone refuses likely.
+type Ran struct {
+	Total maybe.Value[jedec.Capacity]
+	Each  maybe.Value[jedec.Capacity] // the largest module
+	Rate  maybe.Value[jedec.Rate]
+	Times int    // on how many machines, at least 1
+	When  string // the last time, as the entry writes it
+	By    string // who saw it; empty where nobody is named
+}
+
+// RanFigures is experience as an entry writes it.
+type RanFigures struct {
+	Total string `yaml:"total,omitempty"`
+	Each  string `yaml:"largest_module,omitempty"`
+	Rate  string `yaml:"rate,omitempty"`
+	Times int    `yaml:"times,omitempty"`
+	When  string `yaml:"when,omitempty"`
+	By    string `yaml:"by,omitempty"`
+}
+
+// ErrNothingToLearn: the machine's board or model has no name, or nothing about it is
+// settled.
+var ErrNothingToLearn = errors.New("nothing to learn")
+
+// Learn makes an entry of a machine's board: its sockets and soldered banks as far as they
+// are settled, what its manual was quoted with, and what runs on it, seen once on a day
+// and by a person, who may be nobody. What is not settled is left out: an entry takes
+// nothing away from what readings say.
+func Learn(m machine.Machine, day, by string) (BoardFigures, error) {
+	b := BoardFigures{Basis: "learned from a machine of the workshop's, " + day, Confidence: string(Medium)}
+	b.Maker, _ = m.Maker.Get()
+	for _, name := range []fact.Fact[string]{m.Board, m.Model} {
+		if n, ok := name.Get(); ok {
+			n = strings.TrimSpace(strings.TrimPrefix(n, b.Maker+" "))
+			if n != "" && !contains(b.Names, n) {
+				b.Names = append(b.Names, n)
+			}
+		}
+	}
+	if len(b.Names) == 0 || b.Maker == "" {
+		return b, fmt.Errorf("%w: neither board nor model of the machine has a name; add it with observe CARD board=NAME maker=NAME", ErrNothingToLearn)
+	}
+	known := m.Totals.Sockets.Standing() == fact.Settled
+	var ran RanFigures
+	largest := jedec.Capacity(0)
+	for _, p := range m.Places {
+		channel := ""
+		if p.Channel.Standing() == fact.Settled {
+			channel, _ = p.Channel.Get()
+		}
+		attach, _ := p.Attach.Get()
+		switch {
+		case p.Attach.Standing() != fact.Settled:
+			known = false
+		case attach == machine.Socket:
+			b.Slots = append(b.Slots, SlotFigures{Name: p.Name, Channel: channel})
+		default:
+			s := SlotFigures{Name: p.Name, Channel: channel}
+			if p.Module != nil && p.Module.Capacity.Standing() == fact.Settled {
+				s.Size = compact(p.Module.Capacity.Or(0))
+			}
+			b.Soldered = append(b.Soldered, s)
+		}
+		if p.Module == nil {
+			continue
+		}
+		if g, ok := p.Module.Generation.Get(); ok && p.Module.Generation.Standing() == fact.Settled && !contains(b.Generations, g.String()) {
+			b.Generations = append(b.Generations, g.String())
+		}
+		if attach == machine.Socket && p.Module.Capacity.Standing() == fact.Settled {
+			largest = max(largest, p.Module.Capacity.Or(0))
+		}
+		if f, ok := p.Form.Get(); ok && attach == machine.Socket && p.Form.Standing() == fact.Settled {
+			b.Takes = f.String()
+		}
+		if r, ok := p.Running.Get(); ok && p.Running.Standing() == fact.Settled {
+			ran.Rate = fmt.Sprint(int(r))
+		}
+	}
+	if !known {
+		b.Slots, b.Soldered = nil, nil // a list that is not whole would say that there is no more
+	}
+	if len(b.Generations) > 1 {
+		b.Generations = nil
+	}
+	for _, s := range m.Stated {
+		if s.By == machine.ByTechnician && s.Standing == fact.Settled {
+			switch s.Of {
+			case machine.Whole:
+				b.Maximum = compact(s.Capacity)
+			case machine.EachSlot:
+				b.PerSlot = compact(s.Capacity)
+			}
+		}
+	}
+	if total, ok := m.Totals.Installed.Get(); ok && m.Totals.Installed.Standing() == fact.Settled {
+		ran.Total = compact(total)
+	}
+	if largest > 0 {
+		ran.Each = compact(largest)
+	}
+	if ran != (RanFigures{}) {
+		ran.Times, ran.When, ran.By = 1, day, by
+		b.Ran = []RanFigures{ran}
+	}
+	if b.Ran == nil && b.Slots == nil && b.Maximum == "" {
+		return b, fmt.Errorf("%w: of %s %s nothing is settled", ErrNothingToLearn, b.Maker, b.Names[0])
+	}
+	return b, nil
+}
+
+// Again adds what was learned of one more machine to an entry that was learned before:
+// the same experience counts once more, another stands beside it.
+func (b BoardFigures) Again(more BoardFigures) BoardFigures {
+	for _, r := range more.Ran {
+		found := false
+		for i := range b.Ran {
+			have := &b.Ran[i]
+			if have.Total == r.Total && have.Each == r.Each && have.Rate == r.Rate {
+				have.Times, have.When, have.By, found = max(have.Times, 1)+1, r.When, r.By, true
+			}
+		}
+		if !found {
+			b.Ran = append(b.Ran, r)
+		}
+	}
+	for _, n := range more.Names {
+		if !contains(b.Names, n) {
+			b.Names = append(b.Names, n)
+		}
+	}
+	if len(b.Slots)+len(b.Soldered) == 0 {
+		b.Slots, b.Soldered = more.Slots, more.Soldered
+	}
+	if b.Maximum == "" {
+		b.Maximum = more.Maximum
+	}
+	if b.PerSlot == "" {
+		b.PerSlot = more.PerSlot
+	}
+	return b
+}
+
+// compact writes a size as entries do, "16GB".
+func compact(c jedec.Capacity) string { return strings.ReplaceAll(c.String(), " ", "") }
+
+func contains(list []string, s string) bool {
+	for _, x := range list {
+		if folded(x) == folded(s) {
+			return true
+		}
+	}
+	return false
+}

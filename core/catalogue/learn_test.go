@@ -1,0 +1,116 @@
+package catalogue_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/catalogue"
+	"epitome/core/fact"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/module"
+)
+
+func settled[T comparable](v T) fact.Fact[T] { return fact.Of(v, fact.Settled) }
+
+func seen() machine.Machine {
+	stick := module.Module{Facts: module.Facts{Generation: settled(jedec.DDR4), Capacity: settled(32 * jedec.GiB)}}
+	m := machine.Machine{Maker: settled("Halyard"), Board: settled("QB-14B"), Model: settled("Halyard Gull 14")}
+	m.Totals.Installed, m.Totals.Sockets = settled(64*jedec.GiB), settled(2)
+	for _, name := range []string{"A", "B"} {
+		m.Places = append(m.Places, machine.Place{Name: "DIMM " + name, Channel: settled(name), Attach: settled(machine.Socket), Form: settled(jedec.SODIMM), Module: &stick, Running: settled(jedec.Rate(2400))})
+	}
+	return m
+}
+
+func TestWhatIsLearnedOfABoard(t *testing.T) {
+	b, err := catalogue.Learn(seen(), "2026-11-02", "J.")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"QB-14B", "Gull 14"}, b.Names)
+	assert.Equal(t, []catalogue.SlotFigures{{Name: "DIMM A", Channel: "A"}, {Name: "DIMM B", Channel: "B"}}, b.Slots)
+	assert.Equal(t, []catalogue.RanFigures{{Total: "64GB", Each: "32GB", Rate: "2400", Times: 1, When: "2026-11-02", By: "J."}}, b.Ran)
+
+	open := seen()
+	open.Places[1].Attach = fact.Of(machine.Socket, fact.Leaning)
+	b, err = catalogue.Learn(open, "2026-11-02", "")
+	require.NoError(t, err)
+	assert.Empty(t, b.Slots, "a list of sockets that is not whole would say that there is no more")
+	assert.NotEmpty(t, b.Ran)
+
+	for what, spoil := range map[string]func(*machine.Machine){
+		"no name":         func(m *machine.Machine) { m.Board, m.Model = fact.Fact[string]{}, fact.Fact[string]{} },
+		"no maker":        func(m *machine.Machine) { m.Maker = fact.Fact[string]{} },
+		"nothing settled": func(m *machine.Machine) { m.Places, m.Totals = nil, machine.Totals{} },
+	} {
+		m := seen()
+		spoil(&m)
+		_, err := catalogue.Learn(m, "2026-11-02", "")
+		assert.ErrorIs(t, err, catalogue.ErrNothingToLearn, what)
+	}
+}
+
+func TestExperienceIsCounted(t *testing.T) {
+	first, err := catalogue.Learn(seen(), "2026-11-02", "J.")
+	require.NoError(t, err)
+	second, err := catalogue.Learn(seen(), "2026-11-09", "K.")
+	require.NoError(t, err)
+	other := seen()
+	other.Totals.Installed = settled(32 * jedec.GiB)
+	third, err := catalogue.Learn(other, "2026-11-10", "")
+	require.NoError(t, err)
+	all := first.Again(second).Again(third)
+	require.Len(t, all.Ran, 2)
+	assert.Equal(t, catalogue.RanFigures{Total: "64GB", Each: "32GB", Rate: "2400", Times: 2, When: "2026-11-09", By: "K."}, all.Ran[0])
+	assert.Equal(t, 1, all.Ran[1].Times)
+	text, faults := catalogue.OwnFile{Boards: []catalogue.BoardFigures{all}}.Encode()
+	require.Empty(t, faults)
+	o, faults := catalogue.ParseOverlay("learned.yaml", text)
+	require.Empty(t, faults)
+	require.Len(t, o.Boards[0].Ran, 2)
+	assert.Equal(t, 2, o.Boards[0].Ran[0].Times)
+}
+
+const ours = `epitome-catalogue: 1
+# asked Mr Petersen for the manual
+boards:
+  - maker: Groyne
+    names: [GN-31P]
+    maximum: 16GB     # he is sure
+    ran: [{total: 16GB, times: 2, by: J. Petersen}]
+    basis: manual, page 11
+processors:
+  - {id: harbour-petrel, maker: Harbour Silicon, family: Petrel, brand: Petrel, takes: [{generation: DDR4, channels: 2}], basis: data sheet}
+`
+
+// A pack carries entries with where they come from, and nothing personal.
+func TestAPackIsTakenInOnce(t *testing.T) {
+	text, n, faults := catalogue.Pack(map[string][]byte{"ours.yaml": []byte(ours), "broken.yaml": []byte("boards: 7")}, []string{"broken.yaml", "ours.yaml"}, "Harbour")
+	assert.NotEmpty(t, faults, "the broken file is named")
+	assert.Equal(t, 2, n)
+	assert.NotContains(t, string(text), "Petersen")
+	assert.NotContains(t, string(text), "he is sure")
+	assert.Contains(t, string(text), "from: Harbour")
+	assert.Contains(t, string(text), "manual, page 11")
+
+	fresh, faults := catalogue.Catalogue{}.Unpack("pack.yaml", text)
+	require.Empty(t, faults)
+	assert.Equal(t, []string{"Harbour Silicon Petrel", "Groyne GN-31P"}, fresh.New)
+	o, faults := catalogue.ParseOverlay("taken.yaml", fresh.Text)
+	require.Empty(t, faults)
+
+	again, _ := catalogue.Catalogue{}.With(o).Unpack("pack.yaml", text)
+	assert.Empty(t, again.New)
+	assert.Len(t, again.Same, 2)
+	assert.Empty(t, again.Text)
+
+	mine, faults := catalogue.ParseOverlay("mine.yaml", []byte("epitome-catalogue: 1\nboards: [{maker: Groyne, names: [GN-31P], maximum: 8GB, basis: sticker}]\n"))
+	require.Empty(t, faults)
+	differs, _ := catalogue.Catalogue{}.With(mine).Unpack("pack.yaml", text)
+	assert.Equal(t, []string{"Groyne GN-31P stands in mine.yaml:2"}, differs.Clash)
+	assert.NotContains(t, string(differs.Text), "GN-31P", "nothing is written over the workshop's own")
+
+	_, faults = catalogue.Catalogue{}.Unpack("pack.yaml", []byte("not a pack"))
+	assert.NotEmpty(t, faults)
+}
