@@ -82,12 +82,6 @@ func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
 	return p.Size(q)
 }
 
-// Propose returns the ways to upgrade that meet a goal. stop is asked now and
-// then whether to end early. The error is one of package propose's.
-func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, error) {
-	return propose.Search(b.Machine(), b.Ceilings(), goal, stop)
-}
-
 // Free is what the machine could do better without buying anything.
 func (b *Bench) Free() []propose.Gain { return propose.Free(b.Machine(), b.Ceilings()) }
 

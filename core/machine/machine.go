@@ -84,6 +84,7 @@ type Totals struct {
 	Visible       fact.Fact[jedec.Capacity] // to the operating system
 	Sockets       fact.Fact[int]
 	SocketsFree   fact.Fact[int]
+	Announced     int // places that firmware announces, where that is more than it lists and nobody counted; else 0
 	Soldered      fact.Fact[jedec.Capacity]
 	StatedMaximum fact.Fact[jedec.Capacity] // what firmware or a manual says may be fitted, in the reading that agrees with the rest
 }

@@ -150,6 +150,7 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 					v.unlike = 1 // what they cost each other shows in no other figure
 				}
 			}
+			v.odd, now.odd = oddSeats(m, got.Seats), oddSeats(m, trial.Fitted(m))
 			if point, ok := got.Operating.Get(); ok {
 				v.rate, v.lone = point.Grade.Rate, point.Total-point.Interleaved
 				v.latency = point.Latency
@@ -160,6 +161,32 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 		})
 	}
 	return found
+}
+
+// oddSeats is 1 where the channels can't hold the same sizes each, by counting.
+func oddSeats(m machine.Machine, seats []trial.Seat) int {
+	channels, sockets := make(map[string]bool), 0
+	for _, p := range m.Places {
+		switch {
+		case p.Attach.Or("") != machine.Socket || !p.Channel.Known():
+			return 0
+		default:
+			channels[p.Channel.Or("")], sockets = true, sockets+1
+		}
+	}
+	if len(channels) < 2 || sockets <= len(channels) || len(seats) < 2 {
+		return 0
+	}
+	sizes := make(map[jedec.Capacity]int)
+	for _, seat := range seats {
+		sizes[seat.Stick.Capacity.Or(0)]++
+	}
+	for _, n := range sizes {
+		if n%len(channels) != 0 {
+			return 1
+		}
+	}
+	return 0
 }
 
 // unbeaten keeps what no other beats, each worth once, as text.
@@ -181,7 +208,7 @@ func unbeaten(all []vector) (out []string) {
 }
 
 func worth(v vector) string {
-	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike)
+	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %d", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd)
 }
 
 func randomCase(r *rand.Rand) (rig, Goal) {

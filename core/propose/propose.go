@@ -111,8 +111,17 @@ type Result struct {
 	Unproven  []Proposal // that wait for a fact
 	Beaten    int        // proposals that nothing beats beside the ones shown
 	Considered
-	Nearest maybe.Value[Proposal] // below the goal, where nothing meets it
-	Blocked string                // what stands in the way then
+	Structures []Structure           // where the number or kind of places is open; else none
+	Safe       []Buy                 // what fits whatever is found inside
+	Nearest    maybe.Value[Proposal] // below the goal, where nothing meets it
+	Blocked    string                // what stands in the way then
+}
+
+// A Structure is one way in which the machine may be built, given the evidence.
+type Structure struct {
+	If    string // "DIMM 0 is soldered, and one socket is free"
+	Look  string // that tells
+	First int    // the number of the proposal that leads then, 0 where nothing meets the goal
 }
 
 // Now is the machine as it is.

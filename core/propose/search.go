@@ -23,6 +23,7 @@ type vector struct {
 	proof   rule.Outcome // OK, Likely or Unproven
 	sure    rule.Outcome // the same, apart from sockets that were announced
 	unlike  int          // 1 where modules stand side by side that cost each other something
+	odd     int          // 1 where the channels can't be filled with the same modules each
 	keep    []int        // of each owned group, how many are used
 	bought  []Buy
 	shabby  int // of what is bought; no figure that a set is beaten in
@@ -30,7 +31,7 @@ type vector struct {
 
 // beats reports whether a is at least as good as b in everything.
 func (a vector) beats(b vector) bool {
-	return a.proof <= b.proof && a.unlike <= b.unlike && a.cost <= b.cost && a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
+	return a.proof <= b.proof && a.unlike <= b.unlike && a.odd <= b.odd && a.cost <= b.cost && a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
 }
 
 // runsAs reports whether a's operating point is as good as b's: a higher rate

@@ -72,15 +72,16 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if len(chosen) > 0 {
 		proof = max(proof, s.judge.Places())
 	}
-	best := vector{cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
-	if s.beatenAt(best) || s.now.beats(best) {
-		return // even if it were placed and timed as well as can be
-	}
 	s.kinds = append(s.kinds[:0], b.kinds...)
 	for _, c := range chosen {
 		for range c.n {
 			s.kinds = append(s.kinds, c.from.kind)
 		}
+	}
+	v.odd = s.oddness(s.kinds)
+	best := vector{odd: v.odd, cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
+	if s.beatenAt(best) || s.now.beats(best) {
+		return // even if it were placed and timed as well as can be
 	}
 	load.Kinds = s.kinds
 	slices.SortStableFunc(load.Kinds, func(a, b trial.PlaceKind) int {

@@ -66,14 +66,17 @@ func (s *search) picks() []pick {
 		{"most room left", func(a, b vector) int {
 			return cmp.Or(cmp.Compare(b.free, a.free), byCost(a, b), cmp.Compare(a.lone, b.lone))
 		}},
-		{"largest", func(a, b vector) int {
+		{Largest, func(a, b vector) int {
 			return cmp.Or(cmp.Compare(b.total, a.total), byCost(a, b), cmp.Compare(a.lone, b.lone))
 		}},
 	}
 }
 
-// Recommended is the pick that a technician would take.
-const Recommended = "recommended"
+// Recommended is the pick that a technician would take; Largest has the most memory.
+const (
+	Recommended = "recommended"
+	Largest     = "largest"
+)
 
 // recommends orders sets as a technician does: what surely runs, no slower and
 // with no less interleaved than now; where money is all that was named, the most
@@ -96,7 +99,7 @@ func (s *search) recommends(a, b vector) int {
 	if !s.goal.Reach.Known() {
 		most = cmp.Compare(b.total, a.total)
 	}
-	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone), cmp.Compare(a.proof, b.proof),
+	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone), cmp.Compare(a.odd, b.odd), cmp.Compare(a.proof, b.proof),
 		cmp.Compare(a.cost, b.cost), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
 }
 

@@ -68,6 +68,7 @@ type search struct {
 	least      map[spot][]vector
 	fixed      base
 	kinds      []trial.PlaceKind // used again and again
+	channels   int               // to be filled alike; 0 where there is no choice
 }
 
 // survey gathers what is known, and stops where a fact is missing that no
@@ -97,6 +98,9 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		return nil, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, g)
 	}
 	s.plain = s.judge.Plain()
+	if n := s.judge.Channels(); n > 1 && s.judge.Sockets() > n {
+		s.channels = n
+	}
 	s.now = s.asItIs()
 	s.gatherOwned()
 	offers := goal.Offers
@@ -152,6 +156,11 @@ func (s *search) asItIs() vector {
 			v.free--
 		}
 	}
+	var kinds []trial.PlaceKind
+	for _, seat := range trial.Fitted(s.m) {
+		kinds = append(kinds, trial.KindOf(seat.Stick))
+	}
+	v.odd = s.oddness(kinds)
 	if x, ok := s.judge.Now().Get(); ok {
 		v.rate, v.latency, v.lone = x.Grade.Rate, x.Latency, x.Total-x.Interleaved
 	}
@@ -375,4 +384,27 @@ func (s *search) fastestFitted() (rate jedec.Rate) {
 		rate = max(rate, o.rate)
 	}
 	return rate
+}
+
+// oddness is 1 where modules can't be dealt to the channels so that each holds the same
+// sizes: a technician buys pairs, and threes on three channels.
+func (s *search) oddness(kinds []trial.PlaceKind) int { return oddness(kinds, s.channels) }
+
+func oddness(kinds []trial.PlaceKind, channels int) int {
+	if channels < 2 || len(kinds) < 2 {
+		return 0
+	}
+	for i, k := range kinds {
+		n, first := 0, true
+		for j, o := range kinds {
+			if o.Capacity == k.Capacity {
+				first = first && j >= i
+				n++
+			}
+		}
+		if first && n%channels != 0 {
+			return 1
+		}
+	}
+	return 0
 }

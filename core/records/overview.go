@@ -71,7 +71,7 @@ func parseOverview(text string) ([]Object, []string, error) {
 		}
 		if size := inBytes(memory.text(overviewMemory)); size != "" {
 			// In the package: there is no place that anything could go to.
-			add(PhysicalMemory, map[string]string{"DeviceLocator": "in the package", "Capacity": size, "MemoryTypeName": memory.text("dimm_type"),
+			add(PhysicalMemory, map[string]string{"DeviceLocator": "package", "Capacity": size, "MemoryTypeName": memory.text("dimm_type"),
 				"Manufacturer": memory.text("dimm_manufacturer"), "FormFactor": "21"})
 		}
 		if upgradeable == "" {

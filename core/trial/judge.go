@@ -82,6 +82,21 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 // Sockets is how many places are sockets.
 func (j *Judge) Sockets() int { return j.sockets }
 
+// Channels is how many channels the sockets are on, 0 where that is not known or where
+// soldered memory sits on one of them.
+func (j *Judge) Channels() int {
+	if !j.channels || len(j.fixed) > 0 {
+		return 0
+	}
+	seen := make(map[string]bool)
+	for _, p := range j.in.m.Places {
+		if p.Attach.Or("") == machine.Socket {
+			seen[j.in.channelOf(p)] = true
+		}
+	}
+	return len(seen)
+}
+
 // Places is what the rule about sockets says of what goes into the best of them.
 func (j *Judge) Places() rule.Outcome { return j.places[0] }
 

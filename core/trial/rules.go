@@ -31,6 +31,8 @@ type Rule struct {
 	Beside []string
 	// Machine: it can be asked of modules in a machine only.
 	Machine bool
+	// Moved: a fitted module that goes into another place is asked, too.
+	Moved bool
 	// Fine is what it says where no module, or no channel, breaks it.
 	Fine string
 	each func(w *rule.World, s *scene, i int) rule.Said
@@ -59,7 +61,7 @@ var rules = []Rule{
 		Fine: "all have the form of their sockets", each: form,
 	},
 	{
-		ID: "socket", Says: "Every new module goes into a place that is a socket, and free.", Machine: true,
+		ID: "socket", Says: "Every module that is new in its place goes into a socket that is free.", Machine: true, Moved: true,
 		Needs: []string{"whether the place is a socket", "whether it is free"}, Source: "sight, or signs that agree",
 		Fine: "every place is a socket", each: socket,
 	},
@@ -197,7 +199,7 @@ func (s *scene) ask(r Rule) []rule.Reason {
 	var inferred []string // that an answer without a word rests on
 	asked := 0
 	for i, seat := range s.seats {
-		if seat.Soldered || s.in != nil && !seat.New {
+		if seat.Soldered || s.in != nil && !seat.New && !(r.Moved && seat.Moved()) {
 			continue
 		}
 		asked++

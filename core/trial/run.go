@@ -262,7 +262,7 @@ func (t Trial) Apart(m machine.Machine) (worst rule.Outcome) {
 	}
 	for _, seat := range t.Seats {
 		for _, p := range m.Places {
-			if p.Name == seat.Place && seat.New && !p.Announced && p.Attach.Standing() < fact.Settled {
+			if p.Name == seat.Place && (seat.New || seat.Moved()) && !p.Announced && p.Attach.Standing() < fact.Settled {
 				worst = max(worst, rule.Likely)
 			}
 		}

@@ -31,6 +31,9 @@ type Seat struct {
 	From     string // the place it was in before, of a fitted one that was dealt anew
 }
 
+// Moved reports whether a fitted module sits in another place than before.
+func (s Seat) Moved() bool { return s.From != "" && s.From != s.Place }
+
 // A Point is an operating point: how a set of modules runs.
 type Point struct {
 	Grade                 jedec.Grade

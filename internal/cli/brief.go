@@ -54,7 +54,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 				return err
 			}
 			if format == "json" {
-				return view.WriteJSON(a.out, view.BriefJSON(m, b.Ceilings().Reachable))
+				return view.WriteJSON(a.out, view.BriefJSON(m, b.Ceilings().Reachable, b.Free()))
 			}
 			page := view.NewPage(a.look())
 			if !asked {

@@ -58,6 +58,7 @@ type app struct {
 	// screen and errScreen are the terminals behind out and err, nil where there
 	// is none.
 	screen, errScreen *os.File
+	keys              *os.File // the terminal that answers are typed at, nil where there is none
 	colour            bool
 	now               func() time.Time
 	ascii             bool
@@ -72,6 +73,9 @@ type app struct {
 // Main runs the program and returns its exit code.
 func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	a := &app{in: in, screen: terminal(out), errScreen: terminal(errOut), now: time.Now}
+	if f, ok := in.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
+		a.keys = f
+	}
 	a.colour = a.screen != nil && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
 	clean := view.NewCleaner(out, a.colour)
 	a.out, a.err = clean, view.NewCleaner(errOut, false)
@@ -187,7 +191,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})
 	root.SetHelpCommand(&cobra.Command{Use: "no-help", Hidden: true})
-	root.AddCommand(a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.recheck(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
+	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.recheck(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true
 		if strings.Contains(c.Use, " CARD") {

@@ -52,8 +52,11 @@ type docketSite struct {
 
 var siteClasses = map[SiteForm]string{FilledSocket: "filled", FreeSocket: "free", SolderedBank: "soldered", UnclearPlace: "free"}
 
-func docketMap(d docket.Docket) (out []docketMapRow) {
-	for _, row := range channelRows(docketSites(d)) {
+func docketMap(d docket.Docket) []docketMapRow { return mapRows(docketSites(d)) }
+
+// mapRows are places by channel, as a table of a page shows them.
+func mapRows(places []Site) (out []docketMapRow) {
+	for _, row := range channelRows(places) {
 		label := "channel " + row.label
 		if row.label == "?" {
 			label = ""

@@ -13,6 +13,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/plain"
+	"epitome/core/propose"
 )
 
 // WriteJSON writes v as indented JSON with a newline behind. Characters that
@@ -94,6 +95,7 @@ type briefJSON struct {
 	Totals    map[string]any `json:"totals"`
 	Places    []placeJSON    `json:"places"`
 	Conflicts []conflictJSON `json:"conflicts"`
+	Improve   any            `json:"improve"` // what could be better without buying
 	Open      []openJSON     `json:"open"`
 }
 
@@ -120,7 +122,7 @@ type openJSON struct {
 }
 
 // BriefJSON returns the value that brief --format json writes.
-func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity]) any {
+func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain) any {
 	t := m.Totals
 	out := briefJSON{
 		Schema: "epitome.brief.v1",
@@ -135,7 +137,7 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity]) any {
 			"soldered_mib": found(t.Soldered, jedec.Capacity.MiB), "stated_maximum_mib": found(t.StatedMaximum, jedec.Capacity.MiB),
 			"reachable_mib": found(reachable, jedec.Capacity.MiB),
 		},
-		Places: []placeJSON{}, Conflicts: []conflictJSON{}, Open: []openJSON{},
+		Places: []placeJSON{}, Conflicts: []conflictJSON{}, Open: []openJSON{}, Improve: gainsJSON(free),
 	}
 	for _, p := range m.Places {
 		out.Places = append(out.Places, placeJSON{

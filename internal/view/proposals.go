@@ -25,9 +25,43 @@ func (p *Page) Proposals(r propose.Result) {
 		p.Blank()
 		p.proposal(r, q)
 	}
+	p.structures(r)
 	p.waitsFor(r)
 	p.Blank()
 	p.Foot(searchedWords(r))
+}
+
+// structures says what leads in each way in which the machine may be built.
+func (p *Page) structures(r propose.Result) {
+	if len(r.Structures) == 0 {
+		return
+	}
+	p.Blank()
+	p.Heading("Open: how the machine is built")
+	for _, x := range r.Structures {
+		then := "nothing meets the goal"
+		if x.First > 0 {
+			then = fmt.Sprintf("No %d", x.First)
+		}
+		p.Para(4, "  - ", fmt.Sprintf("If %s: %s.", x.If, then))
+	}
+	p.Para(2, "", sentence(r.Structures[0].Look)+".")
+}
+
+// safeWords says what fits whatever is found inside; empty where nothing does.
+func safeWords(r propose.Result) string {
+	var parts []string
+	for _, b := range r.Safe {
+		what := trial.Describe(*b.Stick)
+		if b.SKU != "" {
+			what += ", " + b.SKU
+		}
+		parts = append(parts, fmt.Sprintf("%d × %s", b.Units, what))
+	}
+	if len(parts) == 0 {
+		return ""
+	}
+	return "Safe to buy before you look: " + strings.Join(parts, " and ") + "."
 }
 
 func proposalSentence(r propose.Result) string {
@@ -45,6 +79,9 @@ func proposalSentence(r propose.Result) string {
 	}
 	if q.Trial.Verdict == rule.Leans {
 		mood = " Likely: first " + looksWords(q.Trial) + "." + mood
+	}
+	if safe := safeWords(r); safe != "" {
+		mood += " " + safe
 	}
 	return s + "." + cheaper(r, list) + mood
 }
@@ -392,8 +429,34 @@ func ProposeJSON(r propose.Result, blocked string) any {
 		nearest = proposalJSON(r, q)
 	}
 	return map[string]any{"schema": "epitome.propose.v2", "goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
-		"now": nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "proposals": proposals, "missing": append([]string{}, missing...), "blocked": orNull(blocked), "nearest": nearest,
+		"now": nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "safe_to_buy": safeJSON(r.Safe), "structures": structuresJSON(r.Structures), "proposals": proposals, "missing": append([]string{}, missing...), "blocked": orNull(blocked), "nearest": nearest,
 		"searched": map[string]any{"sticks": r.Offers, "passed": r.Passed, "sets": r.Sets, "exact": r.Exact}}
+}
+
+func safeJSON(buys []propose.Buy) any {
+	type safe struct {
+		SKU      maybe.Value[string] `json:"sku"`
+		Stick    string              `json:"stick"`
+		Quantity int                 `json:"quantity"`
+	}
+	out := []safe{}
+	for _, b := range buys {
+		out = append(out, safe{orNull(b.SKU), b.Text, b.Units})
+	}
+	return out
+}
+
+func structuresJSON(list []propose.Structure) any {
+	type structure struct {
+		If    string           `json:"if"`
+		Look  string           `json:"look"`
+		First maybe.Value[int] `json:"first"`
+	}
+	out := []structure{}
+	for _, x := range list {
+		out = append(out, structure{x.If, x.Look, maybe.If(x.First, x.First > 0)})
+	}
+	return out
 }
 
 func nowJSON(n propose.Now) any {

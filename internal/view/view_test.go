@@ -144,7 +144,7 @@ func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 
 func TestAbsentFactsAreNullNeverZero(t *testing.T) {
 	var b bytes.Buffer
-	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &module.Module{}}}}, fact.Fact[jedec.Capacity]{})))
+	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &module.Module{}}}}, fact.Fact[jedec.Capacity]{}, nil)))
 	var out struct {
 		Totals map[string]struct {
 			Value    any

@@ -1,0 +1,282 @@
+package bench
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/ceiling"
+	"epitome/core/fact"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/need"
+	"epitome/core/propose"
+	"epitome/core/rule"
+	"epitome/core/stock"
+)
+
+// A Visit is one sitting at one machine: what could be better without buying, what the
+// user needs, how far the machine goes, what to buy, and the looks that settle most.
+type Visit struct {
+	Free      []propose.Gain
+	Need      maybe.Value[need.Answer] // where uses were named or something was measured
+	Measured  maybe.Value[need.Summary]
+	Reach     Reach
+	Asked     bool // for a goal; otherwise the next sensible sizes are worked out
+	Proposals propose.Result
+	Choices   []Choice // two to four where there are as many, the first one leads
+	Nothing   error    // why there is nothing to choose, one of package propose's
+	Looks     []Look   // one or two
+}
+
+// Reach is how far a machine goes.
+type Reach struct {
+	Size     fact.Fact[jedec.Capacity]
+	Commonly fact.Fact[jedec.Capacity] // by what commonly runs, where that is further
+	Rate     maybe.Value[jedec.Rate]   // with one module a channel
+	By       maybe.Value[ceiling.Ceiling]
+}
+
+// A Choice is one proposal with the reason for which somebody would take it.
+type Choice struct {
+	Number int // of the proposal
+	Reason string
+}
+
+// A Look is one thing to look at.
+type Look struct {
+	About   string
+	Settles string
+}
+
+// Sitting is what a visit is asked.
+type Sitting struct {
+	Goal   propose.Goal // with no size and no money: the next sensible sizes
+	Policy need.Policy
+	Uses   []need.Use
+}
+
+// mostChoices and mostLooks bound what a technician is asked to weigh.
+const mostChoices, mostLooks = 4, 2
+
+// Visit works out a visit. stop is asked now and then whether to end early.
+func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
+	v := Visit{Free: b.Free(), Reach: b.reach()}
+	q := need.Question{Uses: s.Uses}
+	if series, _ := b.Series(); len(series) > 0 {
+		q.Summary = maybe.Just(s.Policy.Summarise(series))
+		v.Measured = q.Summary
+	}
+	if len(s.Uses) > 0 || q.Summary.Known() {
+		v.Need = maybe.Just(b.Need(s.Policy, q))
+	}
+	v.Asked = s.Goal.Reach.Known() || s.Goal.Spend.Known()
+	if a, named := v.Need.Get(); named && !v.Asked && len(s.Uses) > 0 && a.Recommended.Known() {
+		s.Goal.Reach, v.Asked = a.Recommended, true
+	}
+	v.Proposals, v.Nothing = b.choose(s.Goal, v.Asked, stop)
+	v.Proposals, v.Choices = choicesOf(v.Proposals)
+	if len(v.Choices) > 0 || !v.Done() {
+		v.Looks = b.looks(v.Proposals, v.Choices)
+	}
+	return v
+}
+
+// reach says how far the machine goes, and who says so.
+func (b *Bench) reach() Reach {
+	l := b.Ceilings()
+	r := Reach{Size: l.Reachable, Commonly: l.Commonly}
+	if whole, ok := l.Bound(ceiling.Capacity); ok {
+		r.By = maybe.Just(whole.By)
+	}
+	if fills := l.Populations(); len(fills) > 0 {
+		if bound, ok := ceiling.BoundOf(l.Rates(fills[0])); ok && bound.By.Source != ceiling.Standard {
+			r.Rate = maybe.Just(bound.Most.Rate())
+		}
+	}
+	return r
+}
+
+// choose searches for the goal, or, where none is named, for the next sensible size and
+// for the most that the machine reaches.
+func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose.Result, error) {
+	if asked {
+		return b.Propose(goal, stop)
+	}
+	steps := b.steps()
+	if len(steps) == 0 {
+		goal.Reach = maybe.Just(b.Machine().Totals.Installed.Or(0) + jedec.GiB)
+		return b.Propose(goal, stop)
+	}
+	var all propose.Result
+	var first error
+	for i, size := range steps {
+		goal.Reach = maybe.Just(size)
+		r, err := b.Propose(goal, stop)
+		if i == 0 {
+			all, first = r, err
+			continue
+		}
+		if err != nil || len(r.Proposals) == 0 {
+			continue
+		}
+		best := r.Proposals[0]
+		if len(all.Proposals) == 0 && len(all.Unproven) == 0 {
+			all, first = r, nil
+			continue
+		}
+		if !slices.ContainsFunc(all.Proposals, func(p propose.Proposal) bool { return p.Trial.Total >= best.Trial.Total }) {
+			best.Number, best.Picks = len(all.Proposals)+1, []string{propose.Largest}
+			all.Proposals = append(all.Proposals, best)
+			for j := range all.Unproven {
+				all.Unproven[j].Number++
+			}
+		}
+	}
+	return all, first
+}
+
+// steps are the sizes worth asking for where nobody named one: the next one up that makes
+// a difference, and the most that the machine reaches for certain or likely.
+func (b *Bench) steps() (sizes []jedec.Capacity) {
+	l := b.Ceilings()
+	have := b.Machine().Totals.Installed.Or(0)
+	top := max(l.Reachable.Or(0), l.Commonly.Or(0))
+	if top == 0 {
+		top = 16 * jedec.TiB // not known: the search knows what fits
+	}
+	next := jedec.GiB
+	for next < have+have/2 || next < 8*jedec.GiB && next*2 <= top {
+		next *= 2
+	}
+	if next = min(next, top); next > have {
+		sizes = append(sizes, next)
+	}
+	if reach := l.Reachable.Or(0); reach > next {
+		sizes = append(sizes, reach)
+	}
+	return sizes
+}
+
+// choicesOf are the proposals worth weighing, each with its reason: the recommended one,
+// then those that are best at something else. What is not proved stands for choice only
+// where nothing better does.
+// The result comes back with these alone, numbered as they are shown.
+func choicesOf(r propose.Result) (of propose.Result, list []Choice) {
+	all := append(slices.Clone(r.Proposals), r.Unproven...)
+	renumbered := make(map[int]int)
+	of, of.Proposals, of.Unproven = r, nil, nil
+	for _, p := range all {
+		unproven := rule.Outcome(p.Trial.Verdict) == rule.Unproven
+		reason := ""
+		switch {
+		case unproven:
+			reason = "not proved yet"
+		case len(p.Picks) > 0:
+			reason = p.Picks[0]
+		}
+		led := slices.ContainsFunc(r.Structures, func(x propose.Structure) bool { return x.First == p.Number })
+		if len(list) == mostChoices || reason == "" || unproven && len(r.Proposals) > 0 && !led {
+			continue
+		}
+		if unproven && led && len(p.Picks) > 0 {
+			reason = p.Picks[0]
+		}
+		renumbered[p.Number], p.Number = len(list)+1, len(list)+1
+		list = append(list, Choice{p.Number, reason})
+		if unproven {
+			of.Unproven = append(of.Unproven, p)
+		} else {
+			of.Proposals = append(of.Proposals, p)
+		}
+	}
+	of.Structures = slices.Clone(r.Structures)
+	for i, x := range of.Structures {
+		of.Structures[i].First = renumbered[x.First]
+	}
+	return of, list
+}
+
+// looks are the one or two things to look at that settle most: first what the choices
+// depend on, then what is open on the machine.
+func (b *Bench) looks(r propose.Result, choices []Choice) (list []Look) {
+	add := func(about, settles string) {
+		// One look tells of a place what it tells, whoever asks.
+		if len(list) < mostLooks && settles != "" && !slices.ContainsFunc(list, func(l Look) bool {
+			return strings.HasPrefix(settles, l.Settles) || strings.HasPrefix(l.Settles, settles) || l.About == about
+		}) {
+			list = append(list, Look{about, settles})
+		}
+	}
+	for _, c := range choices[:min(len(choices), 1)] {
+		p, err := Find(r, c.Number)
+		if err != nil {
+			continue
+		}
+		for _, x := range p.Trial.Reasons {
+			for _, d := range x.Depends {
+				add(d.Fact, d.Look)
+			}
+		}
+	}
+	for _, o := range b.Machine().Open {
+		if topic := o.About.Topic; len(r.Structures) > 0 && (topic == machine.AboutSockets || topic == machine.AboutAttach) || len(choices) > 0 && topic == machine.AboutModel {
+			continue // said already, or no matter for what to buy
+		}
+		add(o.About.String(), o.Settles)
+	}
+	if len(list) == 0 && len(choices) == 0 {
+		add("the machine", b.Next())
+	}
+	return list
+}
+
+// Cheapest is what the least of the choices costs, where costs are money.
+func (v Visit) Cheapest() (least stock.Money, ok bool) {
+	for _, c := range v.Choices {
+		if p, err := Find(v.Proposals, c.Number); err == nil && v.Proposals.Priced && (!ok || p.Cost < least) {
+			least, ok = p.Cost, true
+		}
+	}
+	return least, ok
+}
+
+// A Question is one that would settle much, with how its answer is observed.
+type Question struct {
+	Text    string
+	Fact    string // as observe takes it: "sockets", "attach of DIMM 0"
+	Example string
+}
+
+// mostQuestions bounds what a technician is asked at a visit.
+const mostQuestions = 3
+
+// Questions are those whose answers would settle most, the most telling first.
+func (b *Bench) Questions() (list []Question) {
+	m := b.Machine()
+	if m.Totals.Sockets.Standing() < fact.Settled || slices.ContainsFunc(m.Open, func(o machine.Open) bool { return o.About.Topic == machine.AboutSockets }) {
+		list = append(list, Question{"How many memory sockets do you count?", "sockets", "2"})
+	}
+	for _, p := range m.Places {
+		if p.Attach.Standing() < fact.Settled && !p.Announced && len(list) < 2 {
+			list = append(list, Question{fmt.Sprintf("%s: is it a socket, or soldered?", p.Name), "attach of " + p.Name, "socket"})
+		}
+	}
+	for _, p := range m.Places {
+		if p.Module != nil && p.Attach.Or("") == machine.Socket && !p.Module.Rated.Known() {
+			list = append(list, Question{fmt.Sprintf("What does the sticker of the module in %s say?", p.Name), "holds of " + p.Name, "8GB 1Rx8 PC4-2400T-SA1-11"})
+		}
+	}
+	if !m.Board.Known() && !m.Model.Known() {
+		list = append(list, Question{"Which model is it, by its label?", "model", "Gull 14"})
+	}
+	return list[:min(len(list), mostQuestions)]
+}
+
+// Done reports whether a visit ended with nothing to buy because the machine has what is
+// asked for, or goes no further.
+func (v Visit) Done() bool {
+	return errors.Is(v.Nothing, propose.ErrReached) || !v.Asked && errors.Is(v.Nothing, propose.ErrBeyond)
+}
