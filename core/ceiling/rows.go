@@ -166,7 +166,7 @@ func (s subject) system() []Ceiling {
 	case unlimited && least == 0:
 		return []Ceiling{{What: OSCapacity, Source: System, Standing: standing, Says: name + " has no limit that matters"}}
 	case unlimited || least != most:
-		cell := open(OSCapacity, System, fmt.Sprintf("%s: editions and widths differ, at least %v", name, least))
+		cell := open(OSCapacity, System, fmt.Sprintf("%s: how much memory it uses depends on its edition, %v at least", name, least))
 		cell.Least = maybe.Just(Bytes(least))
 		return []Ceiling{cell}
 	}

@@ -35,7 +35,7 @@ func (s sources) cite(kind smbios.Type, place string) string {
 		return table(kind, place)
 	}
 	if place == "" {
-		return "management object " + string(class)
+		return "system's record " + string(class)
 	}
-	return "management object " + string(class) + ", place " + place
+	return "system's record " + string(class) + ", place " + place
 }

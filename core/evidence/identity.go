@@ -73,7 +73,7 @@ func (s sources) system() fact.Fact[string] {
 			if bits, ok := smbios.Told(o.Text("OSArchitecture")); ok {
 				name += " " + bits
 			}
-			claims = append(claims, fact.Claimed(name, fact.Firm, "management object OperatingSystem", fmt.Sprintf("caption %q", o.Text("Caption"))))
+			claims = append(claims, fact.Claimed(name, fact.Firm, "system's record OperatingSystem", fmt.Sprintf("caption %q", o.Text("Caption"))))
 		}
 	}
 	if s.CPU.Known() || len(s.Memory) > 0 {
@@ -133,7 +133,7 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 	}
 	for _, o := range s.Objects {
 		if kind, ok := systemKinds[o.Text("PCSystemType")]; ok && o.Class == records.ComputerSystem {
-			claims = append(claims, fact.Claimed(kind, fact.Fair, "management object ComputerSystem", "system type "+o.Text("PCSystemType")))
+			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's record ComputerSystem", "system type "+o.Text("PCSystemType")))
 		}
 	}
 	return fact.Weigh(append(s.handNames().kind, claims...)...)
@@ -153,7 +153,7 @@ func (s sources) processor() fact.Fact[string] {
 	}
 	for _, o := range s.Objects {
 		if name, ok := smbios.Told(o.Text("Name")); ok && o.Class == records.Processor {
-			claims = append(claims, fact.Claimed(name, fact.Prime, "management object Processor", fmt.Sprintf("name %q", o.Text("Name"))))
+			claims = append(claims, fact.Claimed(name, fact.Prime, "system's record Processor", fmt.Sprintf("name %q", o.Text("Name"))))
 			break
 		}
 	}
@@ -198,12 +198,12 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 			continue
 		}
 		if id, err := strconv.ParseUint(o.Text("ProcessorId"), 16, 64); err == nil {
-			undivided(id, "management object Processor")
+			undivided(id, "system's record Processor")
 		}
 		if m := describedCPU().FindStringSubmatch(o.Text("Description")); m != nil {
 			var id machine.CPUID
 			_, _ = fmt.Sscan(m[1]+" "+m[2]+" "+m[3], &id.Family, &id.Model, &id.Stepping) // digits, by the expression
-			claims = append(claims, fact.Claimed(id, fact.Firm, "management object Processor", fmt.Sprintf("description %q", o.Text("Description"))))
+			claims = append(claims, fact.Claimed(id, fact.Firm, "system's record Processor", fmt.Sprintf("description %q", o.Text("Description"))))
 		}
 		break
 	}

@@ -225,7 +225,7 @@ func TestManagementObjectsStandInForAFirmwareTable(t *testing.T) {
 	assert.Equal(t, maybe.Just(jedec.DDR3), m.Places[1].Module.Generation.Value(), "the older codes")
 	assert.Equal(t, maybe.Just(12*jedec.GiB), m.Totals.Installed.Value())
 	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value())
-	assert.Equal(t, "management object PhysicalMemory, place ChannelA-DIMM0", p.Module.Capacity.Why()[0].Source)
+	assert.Equal(t, "system's record PhysicalMemory, place ChannelA-DIMM0", p.Module.Capacity.Why()[0].Source)
 
 	both := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 1), place(1, "DIMM A", "", "").Structure())...)
 	both.Readings = append(both.Readings, cim)

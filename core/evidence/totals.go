@@ -100,7 +100,7 @@ func (s sources) visible() fact.Fact[jedec.Capacity] {
 	}
 	for _, o := range s.Objects {
 		if kib, ok := o.Number("TotalVisibleMemorySize").Get(); ok && o.Class == records.OperatingSystem && kib < 1<<50 {
-			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "management object OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
+			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "system's record OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
 		}
 	}
 	if size, ok := s.Panel.Usable.Get(); ok {
@@ -108,7 +108,7 @@ func (s sources) visible() fact.Fact[jedec.Capacity] {
 	}
 	for _, o := range s.Objects {
 		if size, ok := o.Number("TotalPhysicalMemory").Get(); ok && o.Class == records.ComputerSystem && len(claims) == 0 && size < 1<<60 {
-			claims = append(claims, fact.Claimed(jedec.Capacity(size), fact.Firm, "management object ComputerSystem", fmt.Sprintf("TotalPhysicalMemory %d", size)))
+			claims = append(claims, fact.Claimed(jedec.Capacity(size), fact.Firm, "system's record ComputerSystem", fmt.Sprintf("TotalPhysicalMemory %d", size)))
 		}
 	}
 	return fact.Weigh(claims...)

@@ -61,7 +61,7 @@ func moved(m machine.Machine, l ceiling.Limits) []Gain {
 	if a, b := widest(before), widest(after); b > a {
 		better = append(better, fmt.Sprintf("%s channels instead of %s", numbers[min(b, len(numbers)-1)], numbers[min(a, len(numbers)-1)]))
 	} else if after.Interleaved > before.Interleaved {
-		better = append(better, fmt.Sprintf("%v interleaved instead of %v", after.Interleaved, before.Interleaved))
+		better = append(better, fmt.Sprintf("%v over both channels together instead of %v", after.Interleaved, before.Interleaved))
 	}
 	if after.Grade.Rate > before.Grade.Rate {
 		better = append(better, fmt.Sprintf("%v instead of %v", after.Grade.Rate, before.Grade.Rate))

@@ -95,12 +95,17 @@ func (s *search) recommends(a, b vector) int {
 		}
 		return 0
 	}
+	// A pair may cost a third more than one large module beside two small ones.
+	odd, cost := cmp.Compare(a.odd, b.odd), func(v vector) int64 { return int64(v.cost) }
+	if s.goal.priced() {
+		odd, cost = 0, func(v vector) int64 { return int64(v.cost) * int64(3+v.odd) }
+	}
 	most := 0
 	if !s.goal.Reach.Known() {
 		most = cmp.Compare(b.total, a.total)
 	}
-	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone), cmp.Compare(a.odd, b.odd), cmp.Compare(a.proof, b.proof),
-		cmp.Compare(a.cost, b.cost), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
+	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone), odd, cmp.Compare(a.proof, b.proof),
+		cmp.Compare(cost(a), cost(b)), cmp.Compare(a.odd, b.odd), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
 }
 
 // eachCosts compares what each gigabyte costs that is there more than now; what

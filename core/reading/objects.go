@@ -39,8 +39,8 @@ func (s *Set) adoptObjects() {
 			arrays = append(arrays, arrayOf(o))
 		}
 	}
-	devices = bounded(s, "management objects", "places", devices)
-	arrays = bounded(s, "management objects", "arrays", arrays)
+	devices = bounded(s, "system's records", "places", devices)
+	arrays = bounded(s, "system's records", "arrays", arrays)
 	if len(devices)+len(arrays) > 0 {
 		s.Tables.Devices, s.Tables.Arrays, s.FromObjects = devices, arrays, true
 	}

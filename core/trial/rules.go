@@ -146,7 +146,7 @@ var rules = []Rule{
 		Needs: []string{"maker, chip maker and ranks of each module, as far as they are stated"}, Source: "the device standards: every bin is alike whoever makes it", whole: unlike,
 	},
 	{
-		ID: "pairing", Says: "Channels are filled alike, so that all memory is interleaved.", Machine: true, Scope: WholeSet,
+		ID: "pairing", Says: "Channels are filled alike, so that all memory runs over all of them together.", Machine: true, Scope: WholeSet,
 		Needs: []string{"channel of each place"}, Source: "controller data sheet: interleaving", whole: pairing,
 	},
 	{

@@ -122,7 +122,7 @@ func socket(w *rule.World, s *scene, i int) rule.Said {
 			isSocket || !p.Attach.Known(), p.Attach.Standing() == fact.Leaning, ""))
 	}
 	if !isSocket {
-		return refused(fmt.Sprintf("whether %s is a socket is %v; if it is soldered the stick has no place", seat.Place, p.Attach.Standing()), "")
+		return refused(fmt.Sprintf("%s; if it is soldered the stick has no place", map[bool]string{true: seat.Place + " is likely a socket", false: "whether " + seat.Place + " is a socket is not settled"}[p.Attach.Standing() == fact.Leaning && p.Attach.Or("") == machine.Socket]), "")
 	}
 	if !p.Filled.Known() {
 		if !rule.Choose(w, yesNo("free "+seat.Place, "whether "+seat.Place+" is free", "look whether "+seat.Place+" is free", true, false, "")) {

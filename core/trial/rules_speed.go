@@ -194,7 +194,7 @@ func pairing(_ *rule.World, s *scene) (rule.Said, bool) {
 	case used == 1 && channels > 1:
 		return reduced("one module uses one of %d channels", channels)
 	case used > 1 && p.Interleaved < p.Total:
-		return reduced("%v of %v are interleaved, %v run over one channel alone", p.Interleaved, p.Total, p.Total-p.Interleaved)
+		return reduced("%v of %v run over all channels together, %v over one alone", p.Interleaved, p.Total, p.Total-p.Interleaved)
 	case len(p.Layers) > 1:
 		return reduced("%v over %d channels, the rest over fewer", p.Layers[0].Capacity, p.Layers[0].Channels)
 	case used < channels:

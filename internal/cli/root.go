@@ -159,11 +159,13 @@ func (a *app) command() *cobra.Command {
 		Long: `Epitome reads what memory a laptop or desktop holds and how it may grow,
 says how sure it is and why, and works out the upgrade.
 
-A job begins with a card, the file about one machine:
+One command reads the machine and says what to buy; it keeps a card, the file
+about one machine, from which every other command goes deeper:
 
-  epitome intake -o bench3.card         read this machine
-  epitome brief bench3.card             one page about it
+  sudo epitome visit                    this machine, on one page
+  epitome brief bench3.card             what is in it, and what is not settled
   epitome propose bench3.card --reach 16GB
+  epitome help words                    the words that pages use
 
 Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 4 the answer is "cannot tell". Messages go to stderr, results to stdout.`,
@@ -190,7 +192,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		}
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})
-	root.SetHelpCommand(&cobra.Command{Use: "no-help", Hidden: true})
+	root.SetHelpCommand(a.help())
 	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.recheck(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true

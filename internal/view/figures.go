@@ -79,7 +79,7 @@ func (p *Page) oneGrade(f convert.GradeFacts) {
 		rows = append(rows, [2]string{"Supply", jedec.Volts(f.MilliVolts)})
 	}
 	if cl, ok := f.CL.Get(); ok {
-		rows = append(rows, [2]string{"Latency", fmt.Sprintf("CL%v, first word after %v", cl, f.Latency.Or(0))})
+		rows = append(rows, [2]string{"Latency", fmt.Sprintf("CL%v, access time %v", cl, f.Latency.Or(0))})
 	}
 	if bins := jedec.Bins(x); len(bins) > 0 {
 		var names []string

@@ -59,7 +59,7 @@ func (p *Page) TimingsAt(s module.Module, x jedec.Grade) {
 		p.Para(17, "  At "+fmt.Sprint(int(x.Rate)), "can't be told: a time or the latencies are not stated, or the rate is beyond the stick's")
 		return
 	}
-	text := fmt.Sprintf("%v, first word after %v", t, t.CL.Time(x))
+	text := fmt.Sprintf("%v, access time %v", t, t.CL.Time(x))
 	if ras, ok := s.Times.TRAS.Get(); ok {
 		text += fmt.Sprintf("; tRAS %d", x.Generation.Clocks(ras, x.TCK))
 	}
@@ -124,7 +124,7 @@ func moduleRows(s module.Module) [][2]string {
 	add("Speed", fmt.Sprintf("%v, clock %v, cycle %d ps", x.Rate, x.Clock(), x.TCK), graded)
 	add("Also written", strings.Join(x.Spellings(), ", "), graded)
 	cl, hasCL := s.CL.Get()
-	add("Latency", fmt.Sprintf("CL%v, first word after %v", cl, cl.Time(x)), graded && hasCL)
+	add("Latency", fmt.Sprintf("CL%v, access time %v", cl, cl.Time(x)), graded && hasCL)
 	add("Minimum times", minimumTimes(s.Times), s.Times.TAA.Known())
 	ranks, hasRanks := s.Ranks.Get()
 	width, hasWidth := s.Width.Get()

@@ -153,7 +153,7 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 	if r.Priced {
 		cost = strings.TrimSpace("Cost " + r.Goal.Currency)
 	}
-	columns := []Column{{"No", Right, 0}, {cost, Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0}, {"Interleaved", Right, 0}, {"Free", Right, 0}, {"Out", Right, 0}, {"Best at", Left, Rest}}
+	columns := []Column{{"No", Right, 0}, {cost, Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0}, {"All channels", Right, 0}, {"Free", Right, 0}, {"Out", Right, 0}, {"Best at", Left, Rest}}
 	var rows [][]string
 	for _, q := range all {
 		c := fmt.Sprint(q.Modules)
@@ -336,13 +336,13 @@ func (p *Page) Compared(r propose.Result, list []propose.Proposal) {
 	row("Total", func(q propose.Proposal) string { return q.Trial.Total.String() })
 	row("Rate", point(func(x trial.Point) string { return fmt.Sprint(int(x.Grade.Rate)) }))
 	row("Timings", point(timingWords))
-	row("First word", point(func(x trial.Point) string {
+	row("Access time", point(func(x trial.Point) string {
 		if !x.TimesKnown {
 			return "?"
 		}
 		return x.Latency.String()
 	}))
-	row("Interleaved", point(func(x trial.Point) string { return x.Interleaved.String() }))
+	row("Over all channels", point(func(x trial.Point) string { return x.Interleaved.String() }))
 	row("Bandwidth", point(func(x trial.Point) string { return bandwidth(x.Bandwidth) }))
 	row("Sockets left", func(q propose.Proposal) string { return fmt.Sprint(q.SocketsFree) })
 	row("Taken out", func(q propose.Proposal) string { return fmt.Sprint(len(q.Removes)) })
@@ -399,7 +399,7 @@ func differences(r propose.Result, a, b propose.Proposal) (worse, better []strin
 		rate := int64(x.Grade.Rate) - int64(y.Grade.Rate)
 		say(rate < 0, rate > 0, fmt.Sprintf("%d MT/s", abs(rate)))
 		lone := int64(x.Total-x.Interleaved) - int64(y.Total-y.Interleaved)
-		say(lone > 0, lone < 0, jedec.Capacity(abs(lone)).String()+" of interleaving")
+		say(lone > 0, lone < 0, jedec.Capacity(abs(lone)).String()+" over all channels together")
 	}
 	free := a.SocketsFree - b.SocketsFree
 	say(free < 0, free > 0, "room in "+count(int(abs(int64(free))), "socket"))

@@ -24,7 +24,7 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 	p.pointTable(t.Before, t.Operating, t.Was, t.Total)
 	if x, ok := t.WithProfile.Get(); ok {
 		p.Blank()
-		p.Para(2, "", fmt.Sprintf("With the modules' profile selected: %s, first word after %v, %s.", pointWords(x), x.Latency, bandwidth(x.Bandwidth)))
+		p.Para(2, "", fmt.Sprintf("With the modules' profile selected: %s, access time %v, %s.", pointWords(x), x.Latency, bandwidth(x.Bandwidth)))
 	}
 	if says := gain(t); says != "" {
 		p.Blank()
@@ -64,7 +64,7 @@ func pointWords(p trial.Point) string {
 	case p.Interleaved == p.Total && len(p.Layers) > 0:
 		words += fmt.Sprintf(", over %s", count(p.Layers[0].Channels, "channel"))
 	case p.Interleaved > 0:
-		words += fmt.Sprintf(", %v of it interleaved", p.Interleaved)
+		words += fmt.Sprintf(", %v of it over all channels together", p.Interleaved)
 	case len(p.Layers) > 0:
 		words += ", over one channel"
 	}
@@ -112,7 +112,7 @@ func (p *Page) pointTable(before, after maybe.Value[trial.Point], was, total jed
 	for _, l := range []line{
 		{"Rate", func(x trial.Point) string { return x.Grade.Rate.String() }, "rate_mts"},
 		{"Timings", timingWords, "cl"},
-		{"First word", func(x trial.Point) string {
+		{"Access time", func(x trial.Point) string {
 			if !x.TimesKnown {
 				return "?"
 			}
@@ -125,7 +125,7 @@ func (p *Page) pointTable(before, after maybe.Value[trial.Point], was, total jed
 			}
 			return jedec.Volts(mv)
 		}, ""},
-		{"Interleaved", func(x trial.Point) string {
+		{"All channels", func(x trial.Point) string {
 			if x.Interleaved == 0 {
 				return "none"
 			}
@@ -185,7 +185,7 @@ func gain(t trial.Trial) string {
 			parts = append(parts, "the same bandwidth")
 		}
 		if before.TimesKnown && after.TimesKnown && before.Latency != after.Latency {
-			parts = append(parts, fmt.Sprintf("first word after %v instead of %v", after.Latency, before.Latency))
+			parts = append(parts, fmt.Sprintf("access time %v instead of %v", after.Latency, before.Latency))
 		}
 	}
 	if len(parts) == 0 {
@@ -249,7 +249,7 @@ func (p *Page) Mixed(sticks []module.Module, m trial.Mixed) {
 	if x, ok := m.Operating.Get(); ok && m.Verdict < rule.No {
 		rows := [][]string{{"Rate", x.Grade.Rate.String(), x.By("rate_mts")}, {"Timings", timingWords(x), x.By("cl")}}
 		if x.TimesKnown {
-			rows = append(rows, []string{"First word", x.Latency.String(), ""})
+			rows = append(rows, []string{"Access time", x.Latency.String(), ""})
 		}
 		if mv, ok := x.MilliVolts.Get(); ok {
 			rows = append(rows, []string{"Supply", jedec.Volts(mv), ""})

@@ -204,7 +204,7 @@ func lookTitle(v bench.Visit) string {
 }
 
 func lookWords(l bench.Look) string {
-	if l.About == "" || strings.Contains(l.Settles, l.About) {
+	if l.About == "" || strings.Contains(l.Settles, l.About) || strings.Contains(l.Settles, ":") {
 		return sentence(l.Settles) + "."
 	}
 	return sentence(l.About) + ": " + l.Settles + "."
@@ -242,7 +242,9 @@ func (p *Page) visitChoices(v bench.Visit) {
 		if err != nil {
 			continue
 		}
-		p.Para(3, fmt.Sprintf("%d.", c.Number), choiceTitle(v, c, q))
+		for i, line := range p.wrap(choiceTitle(v, c, q), p.Width-3) {
+			p.Heading(map[bool]string{true: fmt.Sprintf("%d. ", c.Number), false: "   "}[i == 0] + line)
+		}
 		p.Para(3, "", choiceWords(q))
 	}
 }
@@ -260,6 +262,9 @@ func choiceTitle(v bench.Visit, c bench.Choice, q propose.Proposal) string {
 func choiceWords(q propose.Proposal) string {
 	words := []string{q.Trial.Total.String() + " in all"}
 	if x, ok := q.Trial.Operating.Get(); ok {
+		if x.Interleaved > 0 && x.Interleaved < x.Total {
+			x.Layers, x.Interleaved = nil, 0 // the penalty below says it
+		}
 		words[0] += " " + pointWords(x)
 	}
 	for _, out := range together(q.Removes) {
