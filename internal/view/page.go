@@ -97,7 +97,11 @@ func oneLine(s string) string {
 func (p *Page) Blank() { p.b.WriteByte('\n') }
 
 // Heading writes a small heading of a block.
-func (p *Page) Heading(s string) { p.b.WriteString(p.style(bold, s) + "\n") }
+func (p *Page) Heading(s string) {
+	for _, line := range strings.Split(broken(s, p.Width), "\n") {
+		p.b.WriteString(p.style(bold, line) + "\n")
+	}
+}
 
 // Para writes a paragraph, wrapped and indented; first stands before its
 // first line within the indent.
@@ -147,26 +151,25 @@ const Rest = -1
 const columnGap = "  "
 
 // Table writes rows below their titles, without frames. A column without a
-// single entry is left out.
+// single entry is left out. What is too wide for its column or for the page breaks over
+// lines: a part number that ends in dots is of no use.
 func (p *Page) Table(columns []Column, rows [][]string) {
 	columns, rows = withoutEmpty(columns, rows)
 	t := table.NewWriter()
 	style := table.StyleDefault
 	style.Options = table.OptionsNoBordersAndSeparators
 	style.Format.Header = text.FormatDefault
-	style.Box.PaddingLeft, style.Box.PaddingRight = "", columnGap
+	widths, gap := p.widths(columns, rows)
+	style.Box.PaddingLeft, style.Box.PaddingRight = "", gap
 	t.SetStyle(style)
 	t.SuppressTrailingSpaces()
 	header := make(table.Row, len(columns))
 	configs := make([]table.ColumnConfig, len(columns))
-	rest := p.rest(columns, rows)
+	high := 1
 	for i, c := range columns {
-		if c.Max == Rest {
-			c.Max = rest
-		}
-		header[i] = c.Title
-		configs[i] = table.ColumnConfig{Number: i + 1, Align: c.Align, AlignHeader: c.Align, WidthMax: c.Max,
-			WidthMaxEnforcer: func(s string, n int) string { return text.Snip(s, n, "…") }}
+		header[i] = broken(c.Title, widths[i])
+		high = max(high, 1+strings.Count(header[i].(string), "\n"))
+		configs[i] = table.ColumnConfig{Number: i + 1, Align: c.Align, AlignHeader: c.Align, VAlignHeader: text.VAlignBottom, WidthMax: widths[i], WidthMaxEnforcer: broken}
 	}
 	t.SetColumnConfigs(configs)
 	t.AppendHeader(header)
@@ -177,28 +180,101 @@ func (p *Page) Table(columns []Column, rows [][]string) {
 		}
 		t.AppendRow(cells)
 	}
-	head, body, _ := strings.Cut(t.Render(), "\n")
-	p.b.WriteString(p.style(dim, head) + "\n" + body + "\n")
+	lines := strings.Split(t.Render(), "\n")
+	for i, line := range lines {
+		if line = strings.TrimRight(line, " "); i < high {
+			line = p.style(dim, line)
+		}
+		p.b.WriteString(line + "\n")
+	}
 }
 
-// rest is the width that the columns of fixed or bounded width leave.
-func (p *Page) rest(columns []Column, rows [][]string) int {
+// mostCellLines bounds how often a cell breaks.
+const mostCellLines = 4
+
+// broken breaks a cell between words, and a word that is too long within it.
+func broken(s string, width int) string {
+	if width <= 0 || text.StringWidthWithoutEscSequences(s) <= width {
+		return s
+	}
+	lines := strings.Split(text.WrapSoft(s, width), "\n")
+	if len(lines) > mostCellLines {
+		lines = lines[:mostCellLines]
+		lines[mostCellLines-1] = text.Snip(strings.TrimRight(lines[mostCellLines-1], " ")+"…", width, "…")
+	}
+	for i := range lines {
+		lines[i] = strings.TrimRight(lines[i], " ")
+	}
+	return strings.Join(lines, "\n")
+}
+
+// widths are the widths of columns that fit the page: each as wide as its widest cell or
+// its bound; where that is too much the column for the rest gives way first, then the
+// gap, then the widest columns of words, then titles.
+func (p *Page) widths(columns []Column, rows [][]string) (widths []int, gap string) {
 	const narrowest = 8
-	left := p.Width
+	gap = columnGap
+	least := make([]int, len(columns))
+	total := func() (sum int) {
+		for _, w := range widths {
+			sum += w + len(gap)
+		}
+		return sum - len(gap)
+	}
 	for i, c := range columns {
-		if c.Max == Rest {
-			continue
-		}
-		widest := text.StringWidthWithoutEscSequences(c.Title)
+		widest := 0
 		for _, row := range rows {
-			widest = max(widest, text.StringWidthWithoutEscSequences(row[i]))
+			widest = max(widest, text.StringWidthWithoutEscSequences(oneLine(row[i])))
 		}
+		least[i] = max(widest, longestWord(c.Title)) // figures never break
+		widest = max(widest, text.StringWidthWithoutEscSequences(c.Title))
 		if c.Max > 0 {
 			widest = min(widest, c.Max)
 		}
-		left -= widest + len(columnGap)
+		if c.Align == Left {
+			least[i] = min(widest, narrowest)
+		}
+		widths = append(widths, widest)
 	}
-	return max(left, narrowest)
+	shrink := func(may func(i int) bool) {
+		for total() > p.Width {
+			at := -1
+			for i, w := range widths {
+				if may(i) && w > least[i] && (at < 0 || w > widths[at]) {
+					at = i
+				}
+			}
+			if at < 0 {
+				return
+			}
+			widths[at]--
+		}
+	}
+	rest := func(i int) bool { return columns[i].Max == Rest }
+	for i := range columns {
+		if rest(i) {
+			least[i] = min(widths[i], 2*narrowest)
+		}
+	}
+	shrink(rest)
+	shrink(func(i int) bool { return columns[i].Align != Left }) // their titles
+	if total() > p.Width {
+		gap = " "
+	}
+	for i := range columns {
+		if columns[i].Align == Left {
+			least[i] = min(widths[i], narrowest)
+		}
+	}
+	shrink(func(int) bool { return true })
+	return widths, gap
+}
+
+func longestWord(s string) (longest int) {
+	for word := range strings.FieldsSeq(s) {
+		longest = max(longest, text.StringWidthWithoutEscSequences(word))
+	}
+	return longest
 }
 
 // withoutEmpty drops the columns in which no row has anything.

@@ -73,14 +73,33 @@ func TestTablesLeaveOutEmptyColumnsAndHoldTheirWidth(t *testing.T) {
 	columns := []view.Column{{Title: "Name", Align: view.Left}, {Title: "Empty", Align: view.Left}, {Title: "MB", Align: view.Right}, {Title: "Why", Align: view.Left, Max: view.Rest}}
 	rows := [][]string{{"one", "", "1", strings.Repeat("long words ", 20)}, {"eleven", "", "1024", "short"}}
 	lines := plain(t, func(p *view.Page) { p.Table(columns, rows) })
-	require.Len(t, lines, 3)
+	require.Len(t, lines, 6)
 	assert.Equal(t, "Name      MB  Why", lines[0])
 	assert.True(t, strings.HasPrefix(lines[1], "one        1  long words"), lines[1])
-	assert.True(t, strings.HasSuffix(strings.TrimSpace(lines[1]), "…"), "what does not fit is cut and shows that it is")
-	assert.Equal(t, "eleven  1024  short", lines[2])
+	assert.True(t, strings.HasSuffix(lines[3], "words") && strings.HasPrefix(lines[4], "              "), "what does not fit goes on below")
+	assert.True(t, strings.HasSuffix(strings.TrimSpace(strings.Join(lines[1:5], "\n")), "words") || strings.HasSuffix(lines[4], "…"), "and shows where it ends")
+	assert.Equal(t, "eleven  1024  short", lines[5])
 	for _, line := range lines {
 		assert.LessOrEqual(t, utf8.RuneCountInString(line), 80)
 		assert.Equal(t, strings.TrimRight(line, " "), line, "no trailing blanks")
+	}
+}
+
+// A part number breaks over lines and never ends in dots; a page of 60 columns holds.
+func TestNarrowPagesLoseNothing(t *testing.T) {
+	p := view.NewPage(view.Look{Width: 60})
+	p.Table([]view.Column{{Title: "Place", Align: view.Left, Max: 24}, {Title: "Runs at", Align: view.Right}, {Title: "Over all channels", Align: view.Right}, {Title: "Part", Align: view.Left, Max: view.Rest}},
+		[][]string{{"Controller0-ChannelA-DIMM0", "2400", "16 GB", "Marram Memory MR4S-8G24-17-EXTRA-LONG-NUMBER-0815"}, {"B", "2133", "none", "Spindrift SD4S"}})
+	var out strings.Builder
+	require.NoError(t, p.Flush(&out))
+	whole := strings.Join(strings.Fields(out.String()), "")
+	for _, line := range strings.Split(out.String(), "\n") {
+		assert.LessOrEqual(t, utf8.RuneCountInString(line), 60, line)
+	}
+	assert.NotContains(t, out.String(), "…")
+	assert.Contains(t, out.String(), "Spindrift SD4S")
+	for _, part := range []string{"2400", "16GB", "EXTRA", "0815"} {
+		assert.Contains(t, whole, part)
 	}
 }
 
