@@ -242,7 +242,7 @@ func sameWay(a, b propose.Proposal) bool {
 
 func sameBuys(a, b []propose.Buy) bool {
 	return len(a) > 0 && slices.EqualFunc(a, b, func(x, y propose.Buy) bool {
-		return x.Offer == y.Offer && x.Units == y.Units || x.SKU == y.SKU && x.Text == y.Text && x.Units == y.Units
+		return x.Number == y.Number && x.Units == y.Units
 	})
 }
 

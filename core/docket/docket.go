@@ -11,6 +11,7 @@ import (
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/module"
+	"epitome/core/pattern"
 	"epitome/core/rule"
 	"epitome/core/trial"
 )
@@ -87,7 +88,7 @@ func Make(in Input) (Docket, error) {
 	d.buy(in)
 	d.fit(in)
 	d.Handling = handling(in.Machine)
-	d.Expect = expected(in.Machine, t)
+	d.Expect = expected(in.Machine, in.Limits, t)
 	for _, r := range t.Reasons {
 		for _, look := range r.Looks() {
 			if !slices.Contains(d.Waits, look) {
@@ -119,6 +120,7 @@ func (d *Docket) buy(in Input) {
 		if b.Price != "" {
 			item.Price = strings.TrimSpace(b.Price + " " + in.Currency)
 		}
+		s.Mark = b.Offer
 		item.Accept, item.Avoid = d.others(in, s)
 		d.Items = append(d.Items, item)
 	}
@@ -172,6 +174,13 @@ func spellings(s module.Module) (out []string) {
 // other layouts, and what looks alike. What runs may be taken instead, what
 // does not must be avoided.
 func (d *Docket) others(in Input, s module.Module) (accept, avoid []Choice) {
+	defer func() { // the workshop's files are nobody's business on a slip
+		for _, list := range [][]Choice{accept, avoid} {
+			for i := range list {
+				list[i].Because = ownFiles().ReplaceAllString(list[i].Because, "")
+			}
+		}
+	}()
 	judge := trial.NewJudge(in.Machine, in.Limits)
 	own, _ := judge.Alone(s, true)
 	g := s.Generation.Or(jedec.GenerationUnknown)
@@ -243,7 +252,7 @@ func (d *Docket) instead(in Input, s, other module.Module) (penalty string, ok b
 		return "", false
 	}
 	for i := range plan.Put {
-		if plan.Put[i].From == "" && plan.Put[i].Stick.From == s.From {
+		if plan.Put[i].From == "" && plan.Put[i].Stick.Mark == s.Mark && plan.Put[i].Stick.From == s.From {
 			plan.Put[i].Stick = other
 		}
 	}
@@ -313,6 +322,7 @@ func (d *Docket) fit(in Input) {
 		}
 	}
 	slices.SortStableFunc(seats, func(a, b trial.Seat) int { return turn(order, a.Place) - turn(order, b.Place) })
+	seats = d.doable(seats)
 	sku := make(map[string]string)
 	for _, p := range in.Way.Put {
 		sku[p.Place] = p.SKU
@@ -329,6 +339,37 @@ func (d *Docket) fit(in Input) {
 	}
 }
 
+// doable puts moves before what is new, and each where its place is empty by then. Where
+// modules change places in a ring, one of them comes out first.
+func (d *Docket) doable(seats []trial.Seat) (steps []trial.Seat) {
+	holds := make(map[string]bool) // places that are not empty yet
+	var moves, fresh []trial.Seat
+	for _, s := range seats {
+		if s.From != "" {
+			moves, holds[s.From] = append(moves, s), true
+		} else {
+			fresh = append(fresh, s)
+		}
+	}
+	for len(moves) > 0 {
+		at := slices.IndexFunc(moves, func(s trial.Seat) bool { return !holds[s.Place] })
+		if at < 0 { // a ring
+			at = 0
+			d.TakeOut = append(d.TakeOut, fmt.Sprintf("%s out of %s, and keep it at hand", trial.Describe(moves[0].Stick), moves[0].From))
+			delete(holds, moves[0].From)
+			moves = append(moves[1:], moves[0])
+			continue
+		}
+		steps = append(steps, moves[at])
+		delete(holds, moves[at].From)
+		moves = slices.Delete(moves, at, at+1)
+	}
+	return append(steps, fresh...)
+}
+
+// ownFiles are the places in the workshop's own entries that sentences cite.
+var ownFiles = pattern.Of(` \([^()]*\.ya?ml:\d+\)`)
+
 func turn(order map[string]int, place string) int {
 	if n, ok := order[place]; ok {
 		return n
@@ -339,12 +380,27 @@ func turn(order map[string]int, place string) int {
 // handling are the steps for a kind of machine.
 func handling(m machine.Machine) []string {
 	steps := []string{"Shut the machine down fully: not asleep, no fast start. Unplug it."}
-	if m.Kind.Or("") == machine.Laptop {
+	kind := m.Kind.Or("")
+	if kind == "" || kind == machine.Other { // the form of its modules tells
+		for _, p := range m.Places {
+			switch p.Form.Or(jedec.FormUnknown) {
+			case jedec.SODIMM:
+				kind = machine.Laptop
+			case jedec.DIMM:
+				kind = machine.Desktop
+			}
+		}
+	}
+	if kind == machine.Laptop {
 		steps = append(steps,
 			"Take the battery off, or unplug it inside first; some machines switch it off in the firmware's menus. Hold the power button for ten seconds.",
 			"Look for screws under feet, labels and rubber strips. Loosen snaps with a plastic tool, from the hinge side on. Never pull against resistance.")
-	} else if m.Kind.Or("") == machine.Desktop {
+	} else if kind == machine.Desktop || kind == machine.Server {
 		steps = append(steps, "Hold the power button for ten seconds. Open the side panel; lay the machine on its side.")
+	} else if kind == machine.AllInOne {
+		steps = append(steps, "Hold the power button for ten seconds. Lay the machine on its screen, on something soft; take off the foot and the cover over the memory, or the back.")
+	} else if kind == machine.Mini {
+		steps = append(steps, "Hold the power button for ten seconds. Take off the lid, on most under the feet; a drive or a fan may lie over the memory.")
 	} else {
 		steps = append(steps, "Take a battery off or unplug it. Hold the power button for ten seconds. Open the machine as its kind is opened, without force.")
 	}
@@ -362,13 +418,17 @@ func handling(m machine.Machine) []string {
 }
 
 // expected are the figures to check afterwards.
-func expected(m machine.Machine, t trial.Trial) (out [][2]string) {
+func expected(m machine.Machine, l ceiling.Limits, t trial.Trial) (out [][2]string) {
 	add := func(what, figure string) { out = append(out, [2]string{what, figure}) }
 	add("Memory fitted", t.Total.String())
 	installed, ok1 := m.Totals.Installed.Get()
 	visible, ok2 := m.Totals.Visible.Get()
 	if ok1 && ok2 && visible <= installed {
-		add("Visible to the system", "about "+(t.Total-(installed-visible)).String())
+		sees := t.Total - (installed - visible)
+		if most, limited := l.Bound(ceiling.OSCapacity); limited {
+			sees = min(sees, most.Most.Capacity())
+		}
+		add("Visible to the system", "about "+sees.String())
 	}
 	if p, ok := t.Operating.Get(); ok {
 		add("Data rate", fmt.Sprintf("%v (a clock of %v)", p.Grade.Rate, p.Grade.Clock()))

@@ -51,10 +51,12 @@ type Put struct {
 	Stick string `yaml:"stick,omitempty"`
 	From  string `yaml:"from,omitempty"`
 	SKU   string `yaml:"sku,omitempty"`
+	Offer int    `yaml:"offer,omitempty"` // that it was bought by, as in Bought; 0 for one at hand
 }
 
 // A Bought is one line of the buying list.
 type Bought struct {
+	Offer    int    `yaml:"offer,omitempty"` // which one it is, whatever its text
 	Units    int    `yaml:"units"`
 	Pieces   int    `yaml:"pieces,omitempty"`
 	Text     string `yaml:"text"`
@@ -100,29 +102,23 @@ func wayOf(r propose.Result, q propose.Proposal) Way {
 			w.Put = append(w.Put, Put{Place: m.Place, From: m.From})
 		}
 	}
-	text := make(map[string]string) // an offer's own text by what the proposal calls it
+	bought := make(map[int]Bought)
 	for _, b := range q.Buys {
 		one := b.Text
 		if b.Stick.Kind == "specification" {
 			one = b.Stick.From
 		}
-		text[b.Text] = one
-		bought := Bought{Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier}
+		x := Bought{Offer: b.Number, Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier}
 		if r.Priced {
-			bought.Price = b.Price.String()
+			x.Price = b.Price.String()
 		}
-		w.Buys = append(w.Buys, bought)
+		w.Buys, bought[b.Number] = append(w.Buys, x), x
 	}
 	for _, seat := range q.Trial.Seats {
 		if seat.New {
 			put := Put{Place: seat.Place, Stick: seat.Stick.From}
-			if own, ok := text[seat.Stick.From]; ok {
-				put.Stick = own
-			}
-			for _, b := range q.Buys {
-				if b.Text == seat.Stick.From {
-					put.SKU = b.SKU
-				}
+			if x, ok := bought[seat.Stick.Mark]; ok {
+				put.Stick, put.SKU, put.Offer = x.Text, x.SKU, x.Offer
 			}
 			w.Put = append(w.Put, put)
 		}
@@ -175,7 +171,9 @@ func (w Way) Trial() (trial.Plan, error) {
 		if err != nil {
 			return plan, fmt.Errorf("%w: the stick in %s: %w", ErrPlan, put.Place, err)
 		}
-		plan.Put = append(plan.Put, trial.Put{Place: put.Place, Stick: s.Apart()[0]})
+		one := s.Apart()[0]
+		one.Mark = put.Offer
+		plan.Put = append(plan.Put, trial.Put{Place: put.Place, Stick: one})
 	}
 	return plan, nil
 }

@@ -20,6 +20,7 @@ type Module struct {
 	Facts
 	From      string         // the description, or the file it came from
 	Kind      Kind           // of the description
+	Mark      int            // which one it is of those that a caller tries, whatever its text; 0 for none
 	Pieces    fact.Fact[int] // modules in a kit
 	Condition Condition      // in which it is sold, by the description
 	Profiles  []Profile

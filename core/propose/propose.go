@@ -57,6 +57,9 @@ type Goal struct {
 
 // An Offer is something that can be bought: a module or a kit.
 type Offer struct {
+	// Number is which offer it is, from 1, in the order in which they were given; a text
+	// or an article number may be another's, too.
+	Number              int
 	SKU, Supplier, Text string
 	Stick               *module.Module // one module; not to be changed
 	Pieces              int
@@ -76,6 +79,7 @@ func OfferOf(l stock.Line) Offer {
 type Move struct {
 	Place string
 	Stick string
+	Offer int // that it was bought by; 0 for what is fitted or from the drawer
 	SKU   string
 	From  string // of a kept one that moves, or "drawer"
 }

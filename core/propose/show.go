@@ -233,12 +233,12 @@ func (s *search) proposal(v vector) (p Proposal, ok bool) {
 			p.Removes = append(p.Removes, Move{Place: seat.Place, Stick: trial.Describe(seat.Stick)})
 		}
 	}
-	sku := make(map[string]string)
+	offers := make(map[int]*Offer)
 	for _, b := range v.bought {
 		for range b.Units * b.Pieces {
 			st := *b.Stick
 			st.From = b.Text
-			sku[b.Text] = b.SKU
+			st.Mark, offers[b.Number] = b.Number, b.Offer
 			plan.Sticks = append(plan.Sticks, st)
 			p.Modules++
 		}
@@ -249,13 +249,15 @@ func (s *search) proposal(v vector) (p Proposal, ok bool) {
 	}
 	p.Trial = t
 	for _, seat := range t.Seats {
-		move := Move{Place: seat.Place, Stick: trial.Describe(seat.Stick), SKU: sku[seat.Stick.From], From: seat.From}
+		move := Move{Place: seat.Place, Stick: trial.Describe(seat.Stick), From: seat.From}
+		offer := offers[seat.Stick.Mark]
 		switch {
 		case seat.Soldered:
-		case seat.New && !s.wasBought(seat, v):
+		case seat.New && offer == nil:
 			move.From = "drawer"
 			p.Adds = append(p.Adds, move)
 		case seat.New:
+			move.Offer, move.SKU = offer.Number, offer.SKU
 			p.Adds = append(p.Adds, move)
 		default:
 			if move.From == move.Place {
@@ -266,8 +268,4 @@ func (s *search) proposal(v vector) (p Proposal, ok bool) {
 	}
 	p.SocketsFree = len(t.Free)
 	return p, true
-}
-
-func (s *search) wasBought(seat trial.Seat, v vector) bool {
-	return slices.ContainsFunc(v.bought, func(b Buy) bool { return b.Text == seat.Stick.From })
 }

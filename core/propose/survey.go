@@ -195,6 +195,9 @@ func (s *search) sortOffers(offers []Offer) {
 	seen, same := make(map[signature]int), make(map[*module.Module]int) // lists share what many lines come to
 	for at := range offers {
 		o := &offers[at]
+		if o.Number == 0 {
+			o.Number = at + 1
+		}
 		n, stated := o.Quantity.Get()
 		if s.goal.OnlyNew && o.Condition != stock.New || s.goal.InStock && (!stated || n == 0) || stated && n == 0 || o.Pieces < 1 || o.Pieces > s.judge.Sockets() ||
 			max(1, o.MinOrder)*o.Pieces > s.judge.Sockets() || stated && n < o.MinOrder {

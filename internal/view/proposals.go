@@ -497,8 +497,10 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 		Stick string              `json:"stick"`
 		SKU   maybe.Value[string] `json:"sku"`
 		From  maybe.Value[string] `json:"from"`
+		Offer maybe.Value[int]    `json:"offer"`
 	}
 	type buy struct {
+		Offer    int                  `json:"offer"`
 		SKU      maybe.Value[string]  `json:"sku"`
 		Supplier maybe.Value[string]  `json:"supplier"`
 		Stick    string               `json:"stick"`
@@ -509,13 +511,13 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 	moves := func(list []propose.Move) []move {
 		out := []move{}
 		for _, m := range list {
-			out = append(out, move{m.Place, m.Stick, orNull(m.SKU), orNull(m.From)})
+			out = append(out, move{m.Place, m.Stick, orNull(m.SKU), orNull(m.From), maybe.If(m.Offer, m.Offer > 0)})
 		}
 		return out
 	}
 	buys := []buy{}
 	for _, b := range q.Buys {
-		buys = append(buys, buy{orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces, maybe.If(b.Price.Units(), r.Priced)})
+		buys = append(buys, buy{b.Number, orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces, maybe.If(b.Price.Units(), r.Priced)})
 	}
 	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...), "penalties": append([]string{}, q.Trial.Penalties()...), "cost": maybe.If(q.Cost.Units(), r.Priced), "currency": maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
 		"total_mib": q.Trial.Total, "keeps": moves(q.Keeps), "removes": moves(q.Removes), "adds": moves(q.Adds), "buys": buys, "modules_to_buy": q.Modules,
