@@ -79,6 +79,11 @@ func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
 	} else if size, ok := m.Totals.Visible.Get(); ok {
 		q.Installed = maybe.Just(size)
 	}
+	if !q.Reach.Known() {
+		if top, ok := b.Ceilings().Reachable.Get(); ok {
+			q.Reach = maybe.Just(max(top, b.Ceilings().Commonly.Or(0)))
+		}
+	}
 	return p.Size(q)
 }
 

@@ -16,6 +16,7 @@ type Question struct {
 	Uses      []Use
 	Summary   maybe.Value[Summary]        // of what was measured
 	Installed maybe.Value[jedec.Capacity] // in the machine now
+	Reach     maybe.Value[jedec.Capacity] // that the machine goes to, unknown where nobody can tell
 }
 
 // A Part is one thing that takes memory.
@@ -34,7 +35,9 @@ type Answer struct {
 	Recommended maybe.Value[jedec.Capacity] // unknown where there is nothing to go by
 	Helps       maybe.Value[bool]           // whether more memory than now would help
 	Reasons     []string
-	Customer    string // the sentence to say to the customer
+	Ends        maybe.Value[jedec.Capacity] // where machine or system end below what is needed
+	Because     string                      // who ends there: "the machine", "its 32-bit system"
+	Customer    string                      // the sentence to say to the customer
 	Warnings    []string
 }
 
@@ -52,8 +55,13 @@ func (p Policy) Size(q Question) Answer {
 		basis = 0 // that it sufficed while watched does not tell how little would
 	}
 	if basis > 0 {
-		a.Recommended = maybe.Just(p.round(basis))
+		size := p.round(basis)
+		a.Recommended = maybe.Just(size)
+		if size > basis+basis/10 {
+			a.Reasons = append(a.Reasons, fmt.Sprintf("%v is rounded up to %v, the next size that modules make", basis, size))
+		}
 	}
+	a.ends(q)
 	p.limits(q, &a)
 	a.conclude(q)
 	return a
@@ -119,7 +127,11 @@ func (p Policy) estimate(q Question, a *Answer) {
 func (p Policy) measure(q Question, a *Answer) {
 	s, ok := q.Summary.Get()
 	peak, known := s.Peak.Get()
-	if !ok || !known || s.Verdict == Unclear && s.Samples > 1 {
+	if ok && known && s.Samples <= 1 {
+		a.Reasons = append(a.Reasons, fmt.Sprintf("%v were in use at one look, which is no measurement; epitome need --watch 20m is one", peak))
+		return
+	}
+	if !ok || !known || s.Verdict == Unclear {
 		return
 	}
 	a.Measured = peak + peak*jedec.Capacity(p.Headroom)/100
@@ -128,6 +140,25 @@ func (p Policy) measure(q Question, a *Answer) {
 		// It was short with what it has: what was pushed out is not in the peak.
 		a.Measured = total + 1
 		a.Reasons = append(a.Reasons, fmt.Sprintf("it was short with %v, so the next size up is the least that helps", total))
+	}
+}
+
+// ends finds where the machine or its system end below what is needed.
+func (a *Answer) ends(q Question) {
+	want, ok := a.Recommended.Get()
+	if !ok {
+		return
+	}
+	end := func(size jedec.Capacity, who string) {
+		if size < want && size < a.Ends.Or(want) {
+			a.Ends, a.Because = maybe.Just(size), who
+		}
+	}
+	if reach, known := q.Reach.Get(); known {
+		end(reach, "the machine")
+	}
+	if q.Bits == 32 {
+		end(4*jedec.GiB, "its 32-bit system")
 	}
 }
 
@@ -164,7 +195,7 @@ func (a *Answer) conclude(q Question) {
 	case measured && s.Verdict == Elsewhere && !(sized && known && want > have):
 		a.Helps = maybe.Just(false)
 	case sized && known:
-		a.Helps = maybe.Just(want > have)
+		a.Helps = maybe.Just(want > have && a.Ends.Or(want) > have)
 	case measured && s.Verdict == Comfortable:
 		a.Helps = maybe.Just(false)
 	}
@@ -177,6 +208,8 @@ func (a *Answer) conclude(q Question) {
 		a.Customer = fmt.Sprintf("Your computer ran out of memory while you worked: it has %v, and with %v it would stop waiting.", have, want)
 	case helps && watched && s.Verdict == Short && sized:
 		a.Customer = fmt.Sprintf("Your computer ran out of memory while you worked; with %v it would stop waiting.", want)
+	case a.Ends.Known() && known:
+		a.Customer = a.endSentence(want, have)
 	case helps && known && sized:
 		a.Customer = fmt.Sprintf("For what you do your computer wants about %v; it has %v.", want, have)
 	case watched && s.Verdict == Elsewhere:
@@ -186,6 +219,20 @@ func (a *Answer) conclude(q Question) {
 	default:
 		a.Customer = "Your computer has enough memory for what you did; more would change nothing."
 	}
+}
+
+// endSentence is the customer's where less than what is needed can be had.
+func (a *Answer) endSentence(want, have jedec.Capacity) string {
+	end := a.Ends.Or(0)
+	switch {
+	case end <= have && a.Because == "the machine":
+		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and can't take more.", want, have)
+	case end <= have:
+		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and %s uses no more than %v: a 64-bit system comes first.", want, have, a.Because, end)
+	case a.Because != "the machine":
+		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and %s uses no more than %v.", want, have, a.Because, end)
+	}
+	return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and goes to %v, which helps but is not all.", want, have, end)
 }
 
 // elsewhere names what to look at instead.

@@ -106,3 +106,30 @@ func FuzzParsePolicy(f *testing.F) {
 		}
 	})
 }
+
+// The customer's sentence knows where machine and system end.
+func TestNeedKnowsWhereTheMachineEnds(t *testing.T) {
+	p := need.BuiltIn()
+	uses, err := p.ParseUses("browsing,tabs=40,office,games")
+	require.NoError(t, err)
+	for _, c := range []struct {
+		have, reach jedec.Capacity
+		bits        int
+		helps       bool
+		says        string
+	}{
+		{8 * jedec.GiB, 64 * jedec.GiB, 64, true, "wants about 24 GB; it has 8 GB."},
+		{8 * jedec.GiB, 8 * jedec.GiB, 64, false, "it has 8 GB, and can't take more."},
+		{8 * jedec.GiB, 16 * jedec.GiB, 64, true, "it has 8 GB, and goes to 16 GB, which helps but is not all."},
+		{4 * jedec.GiB, 16 * jedec.GiB, 32, false, "its 32-bit system uses no more than 4 GB: a 64-bit system comes first."},
+		{2 * jedec.GiB, 16 * jedec.GiB, 32, true, "it has 2 GB, and its 32-bit system uses no more than 4 GB."},
+		{32 * jedec.GiB, 32 * jedec.GiB, 64, false, "which is enough for what you do"},
+		{8 * jedec.GiB, 0, 64, true, "wants about 24 GB; it has 8 GB."},
+	} {
+		a := p.Size(need.Question{System: "Windows 10 Pro", Bits: c.bits, Uses: uses, Installed: maybe.Just(c.have), Reach: maybe.If(c.reach, c.reach > 0)})
+		assert.Contains(t, a.Customer, c.says)
+		assert.Equal(t, maybe.Just(c.helps), a.Helps, c.says)
+	}
+	odd := p.Size(need.Question{Uses: uses[:1], System: "Linux", Bits: 64})
+	assert.NotEmpty(t, odd.Reasons)
+}

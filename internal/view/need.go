@@ -25,6 +25,9 @@ func (p *Page) Needed(a need.Answer, s maybe.Value[need.Summary]) {
 	summary, measured := s.Get()
 	if size, ok := a.Recommended.Get(); ok {
 		headline := fmt.Sprintf("Needs %v.", size)
+		if end, ok := a.Ends.Get(); ok {
+			headline = fmt.Sprintf("Needs %v; %s ends at %v.", size, a.Because, end)
+		}
 		if helps, ok := a.Helps.Get(); ok {
 			headline += map[bool]string{true: " More memory helps.", false: " More memory than now would change nothing."}[helps]
 		}
@@ -220,6 +223,6 @@ func NeededJSON(a need.Answer, s maybe.Value[need.Summary]) any {
 	}
 	return map[string]any{
 		"schema": "epitome.need.v1", "recommended_mib": a.Recommended, "helps": a.Helps, "estimate_mib": known(a.Estimate), "measured_need_mib": known(a.Measured),
-		"stated_minimum_mib": a.Floor, "parts": parts, "measured": measured, "reasons": append([]string{}, a.Reasons...), "warnings": append([]string{}, a.Warnings...), "customer": a.Customer,
+		"stated_minimum_mib": a.Floor, "ends_at_mib": a.Ends, "parts": parts, "measured": measured, "reasons": append([]string{}, a.Reasons...), "warnings": append([]string{}, a.Warnings...), "customer": a.Customer,
 	}
 }
