@@ -72,6 +72,30 @@ func (b *Bench) Recheck(w docket.Way, profile bool, after *Bench) (recheck.Resul
 	return recheck.Compare(b.Machine(), t, after.Machine()), nil
 }
 
+// RecheckAny finds out which of the proposals that were kept was carried out: the first
+// one that is as predicted, else the one of which least differs. The error is that of
+// Kept, or of Recheck.
+func (b *Bench) RecheckAny(profile bool, after *Bench) (way docket.Way, best recheck.Result, err error) {
+	first, plan, err := b.Kept(0)
+	if err != nil {
+		return first, best, err
+	}
+	if best, err = b.Recheck(first, profile, after); err != nil {
+		return first, best, err
+	}
+	way = first
+	for _, w := range plan.Ways {
+		r, err := b.Recheck(w, profile, after)
+		if err != nil || w.Number == first.Number {
+			continue
+		}
+		if len(r.Differences) < len(best.Differences) && r.Told() {
+			way, best = w, r
+		}
+	}
+	return way, best, nil
+}
+
 // Outcome is what a recheck found, as a card keeps it.
 func (b *Bench) Outcome(r recheck.Result, proposal int, date string) records.Outcome {
 	return r.Outcome(b.Machine(), proposal, date)

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/records"
@@ -27,6 +28,7 @@ type Check struct {
 
 // A Result is the whole comparison.
 type Result struct {
+	Other       string // why it is another machine; empty where nothing says so
 	Differences []Difference
 	Right       []Check
 	NotRead     []string // what the machine does not tell
@@ -49,7 +51,7 @@ func (r Result) Fine() bool { return len(r.Differences) == 0 }
 
 // Told reports whether the machine told enough for an answer: a difference, or
 // every place and the total. What was not read was not proved.
-func (r Result) Told() bool { return !r.Fine() || r.complete }
+func (r Result) Told() bool { return r.Other == "" && (!r.Fine() || r.complete) }
 
 // Likely causes, as a technician meets them.
 const (
@@ -65,18 +67,60 @@ const (
 	graphics   = "the graphics unit or the firmware took a larger share: look in the firmware's menus"
 	edition    = "the system's edition uses no more: epitome ceilings shows it"
 	bootLimit  = "a limit in the system's start settings: look for a maximum of memory there"
+	otherStick = "a different module was fitted: hold its sticker against the slip"
 	oldReading = "the second card was read before the modules were fitted: read it again"
 )
 
 // Compare holds a trial's prediction against the machine as it is found. before
 // is the machine as it was.
 func Compare(before machine.Machine, t trial.Trial, after machine.Machine) Result {
-	r := Result{complete: len(t.Seats) > 0}
+	r := Result{complete: len(t.Seats) > 0, Other: another(before, after)}
 	r.places(t, after)
+	r.modules(t, after)
 	r.total(t, after)
 	r.rate(t, after)
 	r.visible(before, t, after)
 	return r
+}
+
+// another says by which name the second machine is another one. A board's name tells
+// more than a maker's and a model's, and a name that one of them lacks tells nothing.
+func another(before, after machine.Machine) string {
+	for _, x := range []struct {
+		what         string
+		first, other fact.Fact[string]
+	}{{"board", before.Board, after.Board}, {"model", before.Model, after.Model}, {"maker", before.Maker, after.Maker}} {
+		a, ok1 := x.first.Get()
+		b, ok2 := x.other.Get()
+		if ok1 && ok2 && !strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) {
+			return fmt.Sprintf("its %s is %s, the card's %s", x.what, b, a)
+		}
+		if ok1 && ok2 && x.what == "board" {
+			return ""
+		}
+	}
+	return ""
+}
+
+// modules compares what each module is, as far as both tell: one of the right size may
+// still be another than was bought.
+func (r *Result) modules(t trial.Trial, after machine.Machine) {
+	for _, s := range t.Seats {
+		place, listed := at(after, s.Place)
+		if !listed || place.Module == nil || !s.New || place.Module.Capacity.Or(0) != s.Stick.Capacity.Or(0) {
+			continue
+		}
+		wantRate, ok1 := s.Stick.Rated.Get()
+		rate, ok2 := place.Module.Rated.Get()
+		wantRanks, ok3 := s.Stick.Ranks.Get()
+		ranks, ok4 := place.Module.Ranks.Get()
+		switch {
+		case ok1 && ok2 && rate != wantRate && place.Module.Rated.Standing() == fact.Settled:
+			r.differ("Module in "+s.Place, wantRate.String(), rate.String(), otherStick)
+		case ok3 && ok4 && ranks != wantRanks && place.Module.Ranks.Standing() == fact.Settled:
+			r.differ("Module in "+s.Place, fmt.Sprintf("%d ranks", wantRanks), fmt.Sprintf("%d ranks", ranks), otherStick)
+		}
+	}
 }
 
 func (r *Result) differ(about, predicted, found string, causes ...string) {
@@ -171,7 +215,7 @@ func (r *Result) place(s Seat, wanted, listed, sized bool, extra []string) {
 	case !wanted:
 		r.differ(s.Place, "empty", s.Found, wrongSlot, oldReading)
 	default:
-		r.differ(s.Place, s.Predicted, s.Found, wrongSlot, oldReading, firmware)
+		r.differ(s.Place, s.Predicted, s.Found, otherStick, wrongSlot, oldReading, firmware)
 	}
 }
 
@@ -216,7 +260,7 @@ func (r *Result) rate(t trial.Trial, after machine.Machine) {
 	case rates[0] < p.Grade.Rate && p.Profile != "":
 		r.differ("Data rate", p.Grade.Rate.String(), rates[0].String(), profileOff, training)
 	case rates[0] < p.Grade.Rate:
-		r.differ("Data rate", p.Grade.Rate.String(), rates[0].String(), training, wrongSlot, firmware, atMaximum)
+		r.differ("Data rate", p.Grade.Rate.String(), rates[0].String(), training, otherStick, wrongSlot, firmware, atMaximum)
 	default:
 		r.differ("Data rate", p.Grade.Rate.String(), rates[0].String(), profileOn)
 	}
@@ -240,6 +284,10 @@ func (r *Result) visible(before machine.Machine, t trial.Trial, after machine.Ma
 		taken = had - saw
 	}
 	fitted := after.Totals.Installed.Or(t.Total)
+	if found > fitted && !after.Totals.Installed.Known() {
+		r.Other = fmt.Sprintf("its system sees %v, more than the card's has", found)
+		return
+	}
 	if found > fitted {
 		r.differ("Visible to the system", "about "+(fitted-taken).String(), found.String(), "more than was fitted: this is another machine, or a module is not listed")
 		return

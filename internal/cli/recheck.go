@@ -47,7 +47,7 @@ differs, 4 it can't be told.`,
 	}
 	formatFlag(cmd, &f.format)
 	flags := cmd.Flags()
-	flags.IntVar(&f.proposal, "proposal", 0, "the number of the proposal that was fitted (default: the first that was kept)")
+	flags.IntVar(&f.proposal, "proposal", 0, "the number of the proposal that was fitted (default: the one that what is found comes nearest to)")
 	flags.BoolVar(&f.live, "live", false, "read this machine instead of a second card")
 	flags.BoolVar(&f.profile, "profile", false, "the overclocking profile was to be selected")
 	flags.BoolVar(&f.dry, "dry-run", false, "compare only; write nothing on the card")
@@ -62,7 +62,7 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	if err != nil {
 		return err
 	}
-	way, _, err := a.kept(b, args[0], f.proposal)
+	way, plan, err := a.kept(b, args[0], f.proposal)
 	if err != nil {
 		return err
 	}
@@ -70,9 +70,17 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	if err != nil {
 		return err
 	}
-	r, err := b.Recheck(way, f.profile, after)
+	var r recheck.Result
+	if f.proposal == 0 {
+		way, r, err = b.RecheckAny(f.profile, after)
+	} else {
+		r, err = b.Recheck(way, f.profile, after)
+	}
 	if err != nil {
 		return err
+	}
+	if len(plan.Ways) > 1 && r.Other == "" {
+		a.say("fitted   proposal %d, by what is found", way.Number)
 	}
 	if f.format == "json" {
 		err = view.WriteJSON(a.out, view.RecheckJSON(r))
@@ -84,7 +92,7 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	if err != nil {
 		return err
 	}
-	if !f.dry {
+	if !f.dry && r.Other == "" {
 		if err := a.keepOutcome(args[0], r, after, way.Number); err != nil {
 			return err
 		}
@@ -105,6 +113,9 @@ func (a *app) afterwards(args []string, f recheckFlags) (*bench.Bench, error) {
 	haul, err := live.Here(a.now().UTC().Truncate(time.Second))
 	if err != nil {
 		return nil, err
+	}
+	if !haul.HasTable() {
+		a.say("missing  firmware tables: %s", again(nil))
 	}
 	return bench.New(card.Card{Readings: haul.Readings}, catalogue.Catalogue{}), nil
 }

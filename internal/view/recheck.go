@@ -10,6 +10,9 @@ import (
 // Rechecked lays out prediction against fact.
 func (p *Page) Rechecked(r recheck.Result) {
 	switch {
+	case r.Other != "":
+		p.Headline("Another machine: " + r.Other + ". Nothing is held against it.")
+		return
 	case !r.Told():
 		p.Headline("Can't be told: the second card does not say enough of the memory.")
 	case r.Fine():
@@ -90,5 +93,5 @@ func RecheckJSON(r recheck.Result) any {
 	case !r.Fine():
 		result = "differs"
 	}
-	return map[string]any{"schema": "epitome.recheck.v1", "result": result, "total_mib": r.Total, "places": seats, "differences": differences, "not_read": append([]string{}, r.NotRead...)}
+	return map[string]any{"schema": "epitome.recheck.v1", "result": result, "other_machine": orNull(r.Other), "total_mib": r.Total, "places": seats, "differences": differences, "not_read": append([]string{}, r.NotRead...)}
 }
