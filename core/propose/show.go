@@ -79,9 +79,10 @@ const (
 )
 
 // recommends orders sets as a technician does: what surely runs, no slower and
-// with no less interleaved than now; where money is all that was named, the most
-// that it buys; then what fills the channels alike, and keeps the most of what is
-// fitted; then the cheapest.
+// with no less over all channels together than now; where money is all that was named,
+// the most that it buys; then what throws nothing out and fills the channels alike. Where
+// only one of the two can be had, what was thrown out counts as money; then what keeps
+// the most, and the cheapest.
 func (s *search) recommends(a, b vector) int {
 	worse := func(v vector) int {
 		if v.rate < s.now.rate || v.total-v.lone < s.now.total-s.now.lone {
@@ -89,23 +90,49 @@ func (s *search) recommends(a, b vector) int {
 		}
 		return 0
 	}
-	uneven := func(v vector) int {
-		if v.lone > 0 {
-			return 1
-		}
-		return 0
-	}
+	lacks := func(v vector) int { return min(v.gone, 1) + int(min(v.lone, 1)) }
 	// A pair may cost a third more than one large module beside two small ones.
 	odd, cost := cmp.Compare(a.odd, b.odd), func(v vector) int64 { return int64(v.cost) }
 	if s.goal.priced() {
 		odd, cost = 0, func(v vector) int64 { return int64(v.cost) * int64(3+v.odd) }
 	}
-	most := 0
+	most, either := 0, 0
 	if !s.goal.Reach.Known() {
 		most = cmp.Compare(b.total, a.total)
 	}
-	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(uneven(a), uneven(b)), cmp.Compare(a.gone, b.gone), odd, cmp.Compare(a.proof, b.proof),
+	if lacks(a) == 1 && lacks(b) == 1 {
+		either = cmp.Compare(int64(a.cost)+s.thrown(a), int64(b.cost)+s.thrown(b))
+	}
+	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(lacks(a), lacks(b)), either,
+		cmp.Compare(a.gone, b.gone), odd, cmp.Compare(a.proof, b.proof),
 		cmp.Compare(cost(a), cost(b)), cmp.Compare(a.odd, b.odd), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
+}
+
+// thrown is what the modules that are taken out are worth.
+func (s *search) thrown(v vector) int64 { return s.worth * int64(v.gone) }
+
+// worthOfOne is what a fitted module is worth, by what a gigabyte of the cheapest offer
+// costs; 0 where nothing is fitted.
+func (s *search) worthOfOne() int64 {
+	fitted, size := 0, jedec.Capacity(0)
+	for _, o := range s.owned {
+		if o.fitted {
+			fitted += len(o.members)
+			size += o.kind.Capacity * jedec.Capacity(len(o.members))
+		}
+	}
+	each := int64(0) // of a GiB
+	for _, c := range s.classes {
+		for _, o := range c.offers {
+			if gib := int64(c.kind.Capacity/jedec.GiB) * int64(o.Pieces); gib > 0 && (each == 0 || int64(o.Price)/gib < each) {
+				each = int64(o.Price) / gib
+			}
+		}
+	}
+	if fitted == 0 {
+		return 0
+	}
+	return each * int64(size/jedec.MiB) / 1024 / int64(fitted)
 }
 
 // eachCosts compares what each gigabyte costs that is there more than now; what
@@ -154,6 +181,15 @@ func (s *search) show(r *Result, found []vector) {
 			r.Unproven = append(r.Unproven, p)
 		}
 	}
+	for _, p := range slices.Clone(r.Unproven) {
+		if p.Trial.Verdict <= rule.Leans {
+			r.Unproven = slices.DeleteFunc(r.Unproven, func(x Proposal) bool { return x.Number == p.Number && x.Trial.Verdict <= rule.Leans })
+			r.Proposals = append(r.Proposals, p)
+		}
+	}
+	if len(r.Proposals) > 0 && !slices.ContainsFunc(r.Proposals, func(p Proposal) bool { return slices.Contains(p.Picks, Recommended) }) {
+		r.Proposals[0].Picks = append([]string{Recommended}, r.Proposals[0].Picks...)
+	}
 	// The recommended one leads; of the others what works stands before what likely
 	// does.
 	later := func(p Proposal) int { return map[bool]int{true: 1}[!slices.Contains(p.Picks, Recommended)] }
@@ -163,6 +199,9 @@ func (s *search) show(r *Result, found []vector) {
 	number := 0
 	for _, list := range [][]Proposal{r.Proposals, r.Unproven} {
 		for i := range list {
+			if number > 0 { // one is recommended, the first
+				list[i].Picks = slices.DeleteFunc(slices.Clone(list[i].Picks), func(p string) bool { return p == Recommended })
+			}
 			number++
 			list[i].Number = number
 		}

@@ -69,6 +69,7 @@ type search struct {
 	fixed      base
 	kinds      []trial.PlaceKind // used again and again
 	channels   int               // to be filled alike; 0 where there is no choice
+	worth      int64             // of a fitted module, in money
 }
 
 // survey gathers what is known, and stops where a fact is missing that no
@@ -108,6 +109,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		offers = s.specifications(g)
 	}
 	s.sortOffers(offers)
+	s.worth = s.worthOfOne()
 	return s, nil
 }
 

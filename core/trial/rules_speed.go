@@ -32,7 +32,11 @@ func channelRanks(_ *rule.World, t *setting, l ChannelLoad) rule.Said {
 func rate(w *rule.World, s *scene) (rule.Said, bool) {
 	p, known := s.point.Get()
 	if !known {
-		if !rule.Choose(w, yesNo("rate", "the machine's rate for channels filled this way", "the processor's data sheet, or the board's manual", true, false, "")) {
+		// What runs there today runs on at some rate, whichever that is; of what is bought
+		// the rate has to be known.
+		leads := !slices.ContainsFunc(s.seats, func(seat Seat) bool { return seat.New && !seat.Stick.Grade().Known() }) &&
+			slices.ContainsFunc(s.seats, func(seat Seat) bool { return !seat.New && !seat.Stick.Grade().Known() })
+		if !rule.Choose(w, yesNo("rate", "the machine's rate for channels filled this way", "the processor's data sheet, or the board's manual", true, leads, "")) {
 			return refused("the rate can't be told: "+s.why, ""), true
 		}
 		return ok(), true
