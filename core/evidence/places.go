@@ -272,7 +272,17 @@ func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[mac
 	}
 	signs = append(append(append(signs, s.boardAttach(name)...), s.outcomeAttach(name)...), s.upgradeable()...)
 	p.Attach = fact.Weigh(append(signs, seen.attach()...)...)
+	if what := d.NotMemory(); what != "" && d.Filled.Or(true) {
+		// No module of working memory fits there while it sits there.
+		p.State, p.StateSays = machine.NotMemory, source+": "+what
+		p.Attach = fact.Of(machine.Soldered, fact.Settled, fact.Support{Source: source, Says: what + ": no place for working memory"})
+		return p
+	}
 	if p.Filled.Or(false) {
+		p.State = machine.InUse
+		if d.Failed {
+			p.State, p.StateSays = machine.Disabled, source+": reported with errors, or not enabled"
+		}
 		var c fitted
 		c.firmware(d, chip, source, s.writes)
 		if chip != nil {
@@ -284,9 +294,30 @@ func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[mac
 		c.sticker(seen)
 		s.systemSees(&c, at)
 		s.trouble = append(s.trouble, c.into(&p, source)...)
+		s.tooFast(&p, d, source)
 	}
 	return p
 }
+
+// tooFast doubts a generation that can't run at the speed that the same source gives: no
+// profile goes beyond twice the fastest grade.
+func (s *sources) tooFast(p *machine.Place, d smbios.Device, source string) {
+	g, known := p.Module.Generation.Get()
+	stated, ok := d.Generation().Get()
+	speed, given := d.Speed.Get()
+	grades := jedec.Grades(g)
+	if !known || !ok || stated != g || !given || len(grades) == 0 || p.Module.Generation.Standing() == fact.Settled && s.hasChip(p) {
+		return
+	}
+	if fastest := grades[len(grades)-1].Rate; speed > 2*int(fastest) {
+		says := fmt.Sprintf("%v at %d: its fastest grade is %d", g, speed, int(fastest))
+		p.Module.Generation = p.Module.Generation.Disputed(fact.Support{Source: source, Says: says})
+		s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutGeneration, Place: p.Name}, Says: says, Sources: []string{source}})
+	}
+}
+
+// hasChip reports whether the module's own EEPROM tells what it is.
+func (s *sources) hasChip(p *machine.Place) bool { return p.EEPROMAddress != "" }
 
 // channelByName is the channel that a place's own names give, also that of a place
 // that somebody added.

@@ -22,6 +22,9 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	sockets, free := 0, 0
 	sizes, attached, filled, banks := fact.Settled, fact.Settled, fact.Settled, fact.Settled
 	for _, p := range places {
+		if p.State == machine.NotMemory {
+			continue
+		}
 		filled = min(filled, p.Filled.Standing())
 		attached = min(attached, p.Attach.Standing())
 		size := fact.Settled

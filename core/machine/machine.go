@@ -101,9 +101,21 @@ type Place struct {
 	Filled         fact.Fact[bool]
 	Form           fact.Fact[jedec.Form] // what fits the place, known for empty ones too
 	Module         *module.Module        // nil where the place is empty or that is not known
+	State          State                 // what a source says of what sits there; empty where none says anything
+	StateSays      string                // in its words
 	Running        fact.Fact[jedec.Rate] // the rate at which the module runs now
 	Supplied       fact.Fact[int]        // what the board gives it now, mV
 }
+
+// A State is what becomes of what sits in a place.
+type State string
+
+// The states.
+const (
+	InUse     State = "in use"
+	Disabled  State = "disabled"   // it is there, and firmware does not use it
+	NotMemory State = "not memory" // flash or persistent memory: never counted
+)
 
 // Attach is how memory is joined to the board at a place.
 type Attach string

@@ -30,6 +30,15 @@ func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
 			gains = append(gains, Gain{"select the modules' profile in the firmware's menus", fmt.Sprintf("%v instead of %v", fast.Grade.Rate, slow.Grade.Rate)})
 		}
 	}
+	for _, p := range m.Places {
+		if p.State == machine.Disabled && p.Module != nil {
+			gain := "a module that is there already"
+			if size, ok := p.Module.Capacity.Get(); ok {
+				gain = size.String() + " that are there already"
+			}
+			gains = append(gains, Gain{fmt.Sprintf("take the module in %s out, clean its contacts and press it in again, or enable it in the firmware's menus: it is there and not used", p.Name), gain})
+		}
+	}
 	if have, ok := m.Totals.Installed.Get(); ok {
 		for _, c := range l.On(ceiling.OSCapacity) {
 			if most, limited := c.Most.Get(); limited && c.Standing == fact.Settled && most.Capacity() < have {

@@ -116,6 +116,10 @@ func deviceOf(o records.Object) smbios.Device {
 	} else if code, ok := o.Number("MemoryType").Get(); ok && cimTypes[code] != 0 {
 		d.MemoryType = cimTypes[code]
 	}
+	switch strings.ToLower(o.Text("Status")) { // CIM_ManagedSystemElement.Status
+	case "error", "nonrecover", "degraded", "pred fail":
+		d.Failed = true
+	}
 	if g, _, ok := jedec.ParseGeneration(o.Text("MemoryTypeName")); ok {
 		d.MemoryType = smbios.CodeOf(g)
 	}

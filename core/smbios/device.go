@@ -24,6 +24,7 @@ type Device struct {
 	ConfiguredMV         maybe.Value[int]
 	MakerID              maybe.Value[uint16] // module manufacturer ID as in the SPD: bank byte low
 	Technology           uint8               // clause 7.18.6, 0 where absent; 3 is DRAM
+	Failed               bool                // firmware reports errors, or did not enable it
 }
 
 // The layout of type 17. Numbers behind the offsets are the version that
@@ -86,6 +87,22 @@ var memoryTypes = map[uint8]jedec.Generation{
 // forms is the part of the table in clause 7.18.1 that names a module.
 var forms = map[uint8]jedec.Form{
 	0x03: jedec.SIMM, 0x09: jedec.DIMM, 0x0C: jedec.RIMM, 0x0D: jedec.SODIMM, 0x0F: jedec.FBDIMM, 0x11: jedec.CAMM2,
+}
+
+// notMemory are the memory types of clause 7.18.2, and technologies of clause 7.18.6, of
+// what is no working memory of the machine.
+var (
+	notMemoryTypes = map[uint8]string{0x08: "read-only memory", 0x09: "flash", 0x0A: "EEPROM", 0x0B: "flash", 0x0C: "read-only memory", 0x1F: "persistent memory"}
+	technologies   = map[uint8]string{0x04: "persistent memory", 0x05: "flash", 0x06: "persistent memory", 0x07: "persistent memory"}
+)
+
+// NotMemory names what the device is where it is no working memory: "flash",
+// "persistent memory"; empty where it is, or where nothing tells.
+func (d Device) NotMemory() string {
+	if what, ok := technologies[d.Technology]; ok {
+		return what
+	}
+	return notMemoryTypes[d.MemoryType]
 }
 
 // formNames is the whole table of clause 7.18.1, for quoting.
@@ -191,6 +208,9 @@ func (s Structure) size() (filled maybe.Value[bool], size maybe.Value[jedec.Capa
 		mib, ok := s.area.DWord(deviceExtendedSize)
 		mib &^= reservedBit
 		return maybe.Just(true), maybe.If(jedec.Capacity(mib)*jedec.MiB, ok && mib != 0)
+	case word == sizeInKiB:
+		// 32 GiB in MiB, in a field that has no room for it: old firmware lets it wrap.
+		return maybe.Just(true), size
 	case word&sizeInKiB != 0:
 		return maybe.Just(true), maybe.Just(jedec.Capacity(word&^sizeInKiB) * jedec.KiB)
 	}

@@ -177,6 +177,8 @@ func sites(m machine.Machine) []Site {
 		s := Site{Channel: p.Channel.Or(""), Name: p.Name, Holds: "?"}
 		filled, known := p.Filled.Get()
 		switch {
+		case p.State == machine.NotMemory:
+			s.Holds = "no memory"
 		case known && !filled:
 			s.Holds = "free"
 		case p.Module != nil:
@@ -207,6 +209,9 @@ func (p *Page) placeTable(m machine.Machine, marks legend) {
 		row := []string{place.Name, attached, "", "", "", ""}
 		filled, known := place.Filled.Get()
 		switch {
+		case place.State == machine.NotMemory:
+			_, what, _ := strings.Cut(place.StateSays, ": ")
+			row[1], row[2] = "", what+", not counted"
 		case !known:
 			row[2] = marks.marked("", fact.Unknown)
 		case !filled:
@@ -221,7 +226,11 @@ func (p *Page) placeTable(m machine.Machine, marks legend) {
 
 func moduleCells(p machine.Place, marks legend) []string {
 	m := p.Module
-	holds := show(marks, m.Capacity, jedec.Capacity.String)
+	holds := ""
+	if p.State == machine.Disabled {
+		holds = "disabled: "
+	}
+	holds += show(marks, m.Capacity, jedec.Capacity.String)
 	if g := show(marks, m.Generation, jedec.Generation.String); m.Generation.Known() {
 		holds += " " + g
 	}

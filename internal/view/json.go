@@ -107,6 +107,7 @@ type placeJSON struct {
 	Attach         finding             `json:"attach"`
 	Filled         finding             `json:"filled"`
 	Form           finding             `json:"form"`
+	State          maybe.Value[string] `json:"state"`
 	Module         object              `json:"module"`
 }
 
@@ -143,7 +144,7 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []pr
 		out.Places = append(out.Places, placeJSON{
 			Name: p.Name, FirmwareHandle: orNull(p.FirmwareHandle), EEPROMAddress: orNull(p.EEPROMAddress),
 			Channel: found(p.Channel, plainly[string]), Attach: found(p.Attach, plainly[machine.Attach]),
-			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), Module: moduleJSON(p),
+			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), State: orNull(string(p.State)), Module: moduleJSON(p),
 		})
 	}
 	for _, c := range m.Conflicts {
