@@ -8,6 +8,15 @@ import (
 // nothing of memory, by source.
 func (b *Bench) Ignored() []string { return b.readings().Ignored }
 
+// Unread says what could not be read when the card was made, and why: "firmware table: may
+// not be read by this user; run again as root".
+func (b *Bench) Unread() (list []string) {
+	for _, t := range b.readings().Unread {
+		list = append(list, t.Source+": "+t.Why)
+	}
+	return list
+}
+
 // Next is the one further source that would settle most, as a sentence; empty where
 // nothing that could be had would settle more.
 func (b *Bench) Next() string {

@@ -29,11 +29,11 @@ func (s *Set) readEEPROMs(c card.Card) {
 		if e.Address != "" {
 			e.Source = "EEPROM " + e.Address
 		}
-		if r.Failure != "" {
-			s.fail(e.Source, r.Failure)
-		}
 		if len(r.Data) == 0 {
 			continue
+		}
+		if r.Failure != "" {
+			s.Unread = append(s.Unread, Trouble{e.Source, r.Failure})
 		}
 		m, err := module.FromImage(e.Source, r.Data)
 		if err != nil {

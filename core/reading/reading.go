@@ -36,6 +36,7 @@ type Set struct {
 	Series         need.Series   // the latest that was measured, else the one look that a management object gives
 	Unmeasured     []string      // series that could not be read whole, and why
 	Ignored        []string      // what exports hold of other things, by source
+	Unread         []Trouble     // what could not be read when the card was made, and why
 	Troubles       []Trouble     // readings that could not be used
 	hasTable       bool
 }
@@ -51,6 +52,15 @@ func Of(c card.Card) Set {
 	var s Set
 	for _, damage := range c.Damage {
 		s.fail("card", damage)
+	}
+	for _, r := range c.Readings {
+		if r.Failure != "" && len(r.Data) == 0 && r.Kind != card.Hand {
+			source := r.Source
+			if at := shortAddress(r.Address); r.Kind == card.SPD && at != "" {
+				source = "EEPROM " + at
+			}
+			s.Unread = append(s.Unread, Trouble{source, r.Failure})
+		}
 	}
 	s.readHands(c)
 	s.readOutcomes(c)

@@ -103,7 +103,6 @@ func TestWhatCannotBeReadIsSaidWithTheReason(t *testing.T) {
 		"a table of nothing":            {card.Reading{Kind: card.Table, Source: "DMI", Data: make([]byte, 40)}, "DMI: "},
 		"a table without memory":        {table(compose.Identity{Maker: "Halyard", Product: "Gull", ChassisKind: 3}.Structures()...), "lists no memory"},
 		"an image that is none":         {card.Reading{Kind: card.SPD, Address: "0x50", Data: []byte("no image at all")}, "EEPROM 0x50: "},
-		"an image that nobody could":    {card.Reading{Kind: card.SPD, Address: "0x50", Failure: "not root"}, "EEPROM 0x50: not root"},
 		"a processor text without one":  {card.Reading{Kind: card.CPUInfo, Data: []byte("nothing")}, "holds no processor entry"},
 		"objects that are no objects":   {card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte("{")}, "x.json: "},
 		"PCI ids that are none":         {card.Reading{Kind: card.PCI, Source: "pci", Data: []byte("what\n")}, "pci: 1 line without a PCI device"},
@@ -111,6 +110,8 @@ func TestWhatCannotBeReadIsSaidWithTheReason(t *testing.T) {
 	} {
 		assert.Contains(t, whys(of(c.reading)), c.says, name)
 	}
+	unread := of(card.Reading{Kind: card.SPD, Address: "0x50", Failure: "not root"}, card.Reading{Kind: card.Table, Source: "DMI", Failure: "not root"}, card.Reading{Kind: card.SPD, Address: "0x51", Data: make([]byte, 200), Failure: "the chip did not answer"})
+	assert.Equal(t, []reading.Trouble{{Source: "EEPROM 0x50", Why: "not root"}, {Source: "DMI", Why: "not root"}, {Source: "EEPROM 0x51", Why: "the chip did not answer"}}, unread.Unread)
 	s := of(card.Reading{Kind: card.Series, Source: "watch", Data: []byte("what")})
 	require.Len(t, s.Unmeasured, 1)
 	assert.Contains(t, s.Unmeasured[0], "watch: ")

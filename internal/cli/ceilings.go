@@ -49,6 +49,7 @@ MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
 			}
 			page := view.NewPage(a.look())
 			page.Ceilings(b.Machine(), b.Ceilings())
+			page.Unread(b.Unread())
 			return page.Flush(a.out)
 		},
 	}

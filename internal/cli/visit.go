@@ -248,6 +248,9 @@ func (a *app) sitting(cmd *cobra.Command, b *bench.Bench, f *visitFlags) (s benc
 }
 
 func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags) error {
+	if f.lead == nil {
+		f.lead = unreadTable(b)
+	}
 	s := view.Sitting{Machine: b.Machine(), Limits: b.Ceilings(), Visit: v, Lead: f.lead, Card: path}
 	switch {
 	case len(v.Choices) == 0:
@@ -285,6 +288,16 @@ func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags
 		return err
 	}
 	return visitAnswer(v)
+}
+
+// unreadTable says first, where a card was made without the firmware tables, that it was.
+func unreadTable(b *bench.Bench) []string {
+	for _, r := range b.Card().Readings {
+		if r.Kind == card.Table && len(r.Data) == 0 && r.Failure != "" && len(b.Card().Of(card.Table)) == 0 {
+			return []string{fmt.Sprintf("The firmware tables are not on the card (%s), so places and limits are guesswork: make it again as root with  sudo epitome visit", r.Failure)}
+		}
+	}
+	return nil
 }
 
 // visitAnswer is the exit code that a visit ends with.

@@ -5,6 +5,7 @@ import (
 	"io"
 	"io/fs"
 	"path"
+	"slices"
 	"strings"
 
 	"epitome/core/card"
@@ -36,6 +37,7 @@ func (t *taker) eeproms() {
 		t.eeprom(name)
 	}
 	if devices == 0 {
+		t.keep(card.Reading{Kind: card.SPD, Source: t.show + chipFolder, Failure: "no module EEPROM is shown: the driver of the bus or of the chips may not be loaded; modprobe at24, ee1004 or spd5118 loads one, as root"})
 		t.note(t.show+chipFolder, false, "shows no module EEPROM. That proves nothing of the slots: the bus driver (i2c-i801 or i2c-piix4) or the chip driver "+
 			"(at24 to DDR3, ee1004 for DDR4, spd5118 for DDR5) may not be loaded; modprobe loads one, as root")
 		return
@@ -70,6 +72,9 @@ func (t *taker) eeprom(device string) {
 			reading.Data = data
 			whole += "; its first bytes could be read all the same"
 		}
+		if slices.Contains(imageSizes, len(data)) {
+			whole = "" // it is whole: the driver only would not give it in one go
+		}
 		reading.Failure = whole
 	}
 	t.keep(reading)
@@ -82,6 +87,9 @@ func (t *taker) eeprom(device string) {
 		t.note(source, false, "%s", reading.Failure)
 	}
 }
+
+// imageSizes are the sizes of whole EEPROM images: SDR to DDR3, DDR4, DDR5.
+var imageSizes = []int{256, 512, 1024}
 
 // pieces reads a file in small pieces up to the first that fails: a chip whose
 // last page can't be reached fails a read of the whole.

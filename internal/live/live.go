@@ -80,6 +80,9 @@ func (t *taker) take(kind card.Kind, name string) bool {
 	source := t.show + name
 	if err != nil {
 		t.note(source, false, "%s", explain(err))
+		if kind == card.Table {
+			t.keep(card.Reading{Kind: kind, Source: source, Failure: explain(err)}) // the card remembers why places are not known
+		}
 		return false
 	}
 	if len(data) == 0 {

@@ -13,7 +13,8 @@ import (
 
 // Brief lays out one page about a machine: the conclusion as a sentence, the
 // map, the table, then what is not settled.
-func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain) {
+// unread is what could not be read when the card was made.
+func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain, unread []string) {
 	marks := make(legend)
 	p.Headline(conclusion(m))
 	p.Blank()
@@ -28,6 +29,7 @@ func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], fre
 	p.identity(m, marks)
 	p.Free(free)
 	p.doubts(m)
+	p.Unread(unread)
 	if foot := marks.foot(); foot != "" {
 		p.Blank()
 		p.Foot(foot)
@@ -283,6 +285,19 @@ func (p *Page) doubts(m machine.Machine) {
 		}
 		p.more(len(m.Open) - mostDoubts)
 	}
+}
+
+// Unread lists what could not be read, and what to do about it; nothing where all was.
+func (p *Page) Unread(list []string) {
+	if len(list) == 0 {
+		return
+	}
+	p.Blank()
+	p.Heading("Could not be read; what is open may be open for that")
+	for _, x := range list[:min(len(list), mostDoubts)] {
+		p.Para(4, "  - ", x+".")
+	}
+	p.more(len(list) - mostDoubts)
 }
 
 // mostDoubts bounds a list of doubts on a page.

@@ -136,7 +136,7 @@ func twoPlaces(attach fact.Standing) machine.Machine {
 
 func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 	headline := func(m machine.Machine) string {
-		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil) })[:2], " ")
+		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil, nil) })[:2], " ")
 	}
 	assert.Contains(t, headline(twoPlaces(fact.Settled)), "One of two sockets free; takes DDR4 SO-DIMMs. 8 GB fitted.")
 	assert.Contains(t, headline(twoPlaces(fact.Leaning)), "Likely: one of two sockets free")
@@ -148,7 +148,7 @@ func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 
 func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 	last := func(m machine.Machine) string {
-		lines := plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil) })
+		lines := plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil, nil) })
 		return lines[len(lines)-1]
 	}
 	m := twoPlaces(fact.Settled)
