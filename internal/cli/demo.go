@@ -21,8 +21,8 @@ func (a *app) demo() *cobra.Command {
 		Use:   "demo [-o FOLDER]",
 		Short: "The whole job on made-up data",
 		Long: `Demo sets up a small workshop by a harbour, with made-up machines on the
-bench, in a folder of its own, and runs the job on one of them: each step's
-command, then what it says. The files stay for you to try things on.`,
+bench, in a folder of its own, and runs the job on one of them, from the visit
+to the check after fitting: each step's command, then what it says. The files stay for you to try things on.`,
 		Example: `  epitome demo
   epitome demo -o /tmp/harbour
   epitome brief epitome-demo/tern-13.card`,
@@ -62,9 +62,14 @@ command, then what it says. The files stay for you to try things on.`,
 					}
 					continue
 				}
-				for _, step := range [][]string{args, {"need", card, "--use", m.Uses}, {"brief", card}, {"ceilings", card}, {"propose", card, "--reach", m.Reach, "--stock", list, "--save"},
-					{"docket", card, "--proposal", "1"}, {"docket", card, "--proposal", "1", "-o", slip, "--replace"},
-					{"intake", "--from", filepath.Join(folder, "collected", fitted.Name), "-o", after, "--title", fitted.Title, "--replace"}, {"recheck", card, after}} {
+				visit := []string{"visit", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title, "--use", m.Uses, "--stock", list, "--replace"}
+				for _, step := range [][]string{visit, {"docket", card}, {"docket", card, "-o", slip, "--replace"},
+					{"intake", "--from", filepath.Join(folder, "collected", fitted.Name), "-o", after, "--title", fitted.Title, "--replace"}, {"recheck", card, after},
+					nil, {"brief", card}, {"need", card, "--use", m.Uses}, {"ceilings", card}, {"propose", card, "--reach", m.Reach, "--stock", list}} {
+					if step == nil {
+						fmt.Fprint(a.out, "\nThat was the job. What else there is to ask of a card:\n")
+						continue
+					}
 					if err := a.step(step); err != nil {
 						return err
 					}
@@ -128,6 +133,6 @@ func (a *app) step(args []string) error {
 func (a *app) farewell(folder string, machines []demo.Machine) {
 	fmt.Fprintf(a.out, "\nThe files are in %s. The machines, to try things on:\n", folder)
 	for _, m := range machines {
-		fmt.Fprintf(a.out, "  epitome brief %-32s %s\n", filepath.Join(folder, m.Name+".card"), m.Title)
+		fmt.Fprintf(a.out, "  epitome visit %-32s %s\n", filepath.Join(folder, m.Name+".card"), m.Title)
 	}
 }

@@ -19,7 +19,6 @@ import (
 	"epitome/core/propose"
 	"epitome/core/records"
 	"epitome/core/rule"
-	"epitome/internal/live"
 	"epitome/internal/view"
 )
 
@@ -30,7 +29,6 @@ type visitFlags struct {
 	page                   string
 	noQuestions, ask       bool
 	replace                bool
-	taken                  live.Haul
 	fresh                  bool // the card is made on this visit
 	lead                   []string
 }

@@ -10,9 +10,6 @@ import (
 	"epitome/core/card"
 )
 
-// overviewCommand is what a system that describes itself as JSON is asked with.
-var overviewCommand = []string{"/usr/sbin/system_profiler", "-json", "SPHardwareDataType", "SPMemoryDataType", "SPSoftwareDataType"}
-
 // patience is how long the system may take to describe itself; it takes seconds.
 const patience = 90 * time.Second
 
