@@ -33,9 +33,11 @@ type Chipset struct {
 	Cap                   maybe.Value[jedec.Rate]
 	CapByGeneration       map[string]jedec.Rate
 	Where                 string // "FILE:LINE" of the user's own entry
+	From                  string // the workshop that a packed entry comes from
 	Soft                  []string
 	ids                   []string
 	controllers           []Controller // of a northbridge, one a generation
+	row                   row          // of the embedded table
 }
 
 // Controllers returns what a northbridge says as the memory controller, one a
@@ -46,19 +48,16 @@ func (c Chipset) Controllers() []Controller { return c.controllers }
 // that differs is unknown. Of two standings the weaker stays. The controllers of
 // northbridges are not brought together here.
 func (c Chipset) InCommon(o Chipset) Chipset {
-	if !slices.Equal(c.Generations, o.Generations) {
-		c.Generations = nil
+	id, maker, name, basis, confidence := c.ID, c.Maker, c.Name, c.Basis, c.Confidence
+	for _, f := range chipsetForm().fields {
+		f.at(&c).meet(f.at(&o), f.Meeting)
 	}
-	c.DIMMs, c.Overclock, c.Cap = same(c.DIMMs, o.DIMMs), same(c.Overclock, o.Overclock), same(c.Cap, o.Cap)
-	mine, ok1 := c.ECC.Get()
-	others, ok2 := o.ECC.Get()
-	if !ok1 || !ok2 || !slices.Equal(mine, others) {
-		c.ECC = maybe.None[[]string]()
-	}
+	c.ID, c.Maker, c.Name, c.Basis = id, maker, name, basis
 	c.CapByGeneration = maps.Clone(c.CapByGeneration)
 	maps.DeleteFunc(c.CapByGeneration, func(g string, rate jedec.Rate) bool { return o.CapByGeneration[g] != rate })
 	c.Recalled = c.Recalled || o.Recalled
-	c.Confidence = Weakest([]Controller{{Confidence: c.Confidence}, {Confidence: o.Confidence}})
+	c.Confidence = Weakest([]Controller{{Confidence: confidence}, {Confidence: o.Confidence}})
+	c.row = row{}
 	c.Soft = append(slices.Clone(c.Soft), o.Soft...)
 	c.controllers = nil
 	return c
@@ -84,9 +83,8 @@ func (c Chipset) Standing(l Limit) fact.Standing {
 }
 
 func (r row) chipset() Chipset {
-	c := Chipset{ID: r.text("id"), Maker: r.text("maker"), Name: r.text("name"), Role: r.text("role"), Generations: r.list("generations"),
-		DIMMs: r.number("dimms_per_channel"), Overclock: r.yesNo("overclock"), Confidence: Confidence(r.text("confidence")), Basis: r.basis(),
-		Soft: r.softOnes(), ids: r.list("pci_ids"), ECC: kinds(r.text("ecc")), Cap: maybe.Map(r.number("rate_cap"), func(n int) jedec.Rate { return jedec.Rate(n) })}
+	c := Chipset{Basis: r.basis(), Soft: r.softOnes(), row: r}
+	chipsetForm().fill(&c, r, "")
 	for _, l := range []string{"rate_cap", "rate_by_gen"} {
 		if r.soft(l) && r.text(l) != "" {
 			c.Soft = append(c.Soft, string(RateOne))
@@ -113,11 +111,11 @@ func (r row) chipset() Chipset {
 // Its rates are published without regard to how a channel is filled.
 func (r row) northbridge(c Chipset) (out []Controller) {
 	for _, g := range c.Generations {
-		nb := Controller{ID: c.ID, Maker: c.Maker, Family: c.Name, Generation: g, Channels: r.number("channels"), DIMMs: c.DIMMs,
-			DensityMbit: r.megabits("max_density_gbit"), X4: r.yesNo("x4_ok"), X16: r.yesNo("x16_ok"), ECC: c.ECC, Rate: c.RateCap(g),
-			Confidence: c.Confidence, Basis: c.Basis, Soft: append([]string{string(RateTwo)}, c.Soft...), Note: r.text("note"), disputed: r.disputed()}
+		nb := Controller{ID: c.ID, Maker: c.Maker, Family: c.Name, Confidence: c.Confidence, Basis: c.Basis,
+			Soft: append([]string{string(RateTwo)}, c.Soft...), disputed: r.disputed(), row: r}
+		controllerForm().fill(&nb, r, "")
+		nb.Generation, nb.Rate = g, c.RateCap(g)
 		nb.Rates.Two = nb.Rate
-		nb.Most = maybe.Map(r.number("max_gb"), func(n int) jedec.Capacity { return jedec.Capacity(n) * jedec.GiB })
 		if by := r.tiers("max_by_gen"); len(by) > 0 {
 			nb.Most = maybe.None[jedec.Capacity]()
 			for _, t := range by {
@@ -129,17 +127,6 @@ func (r row) northbridge(c Chipset) (out []Controller) {
 		out = append(out, nb)
 	}
 	return out
-}
-
-// kinds reads a list of ECC kinds; "none" is known to be empty.
-func kinds(text string) maybe.Value[[]string] {
-	switch text {
-	case "":
-		return maybe.None[[]string]()
-	case "none":
-		return maybe.Just([]string{})
-	}
-	return maybe.Just(strings.Split(text, "|"))
 }
 
 // ChipsetsWithID returns every chipset that carries a PCI id, "8086:a305". Of

@@ -23,15 +23,11 @@ type Ran struct {
 	By    string // who saw it; empty where nobody is named
 }
 
-// RanFigures is experience as an entry writes it.
-type RanFigures struct {
-	Total string `yaml:"total,omitempty"`
-	Each  string `yaml:"largest_module,omitempty"`
-	Rate  string `yaml:"rate,omitempty"`
-	Times int    `yaml:"times,omitempty"`
-	When  string `yaml:"when,omitempty"`
-	By    string `yaml:"by,omitempty"`
-}
+// learnedBasis begins the basis of entries that were learned.
+const learnedBasis = "learned"
+
+// Learned reports whether the entry was learned from machines.
+func (b Board) Learned() bool { return strings.HasPrefix(b.Basis, learnedBasis) }
 
 // ErrNothingToLearn: the machine's board or model has no name, or nothing about it is
 // settled.
@@ -41,8 +37,8 @@ var ErrNothingToLearn = errors.New("nothing to learn")
 // are settled, what its manual was quoted with, and what runs on it, seen once on a day
 // and by a person, who may be nobody. What is not settled is left out: an entry takes
 // nothing away from what readings say.
-func Learn(m machine.Machine, day, by string) (BoardFigures, error) {
-	b := BoardFigures{Basis: "learned from a machine of the workshop's, " + day, Confidence: string(Medium)}
+func Learn(m machine.Machine, day, by string) (Board, error) {
+	b := Board{Basis: learnedBasis + " from a machine of the workshop's, " + day, Confidence: Medium}
 	b.Maker, _ = m.Maker.Get()
 	for _, name := range []fact.Fact[string]{m.Board, m.Model} {
 		if n, ok := name.Get(); ok {
@@ -56,7 +52,7 @@ func Learn(m machine.Machine, day, by string) (BoardFigures, error) {
 		return b, fmt.Errorf("%w: neither board nor model of the machine has a name; add it with observe CARD board=NAME maker=NAME", ErrNothingToLearn)
 	}
 	known := m.Totals.Sockets.Standing() == fact.Settled
-	var ran RanFigures
+	var ran Ran
 	largest := jedec.Capacity(0)
 	for _, p := range m.Places {
 		channel := ""
@@ -68,11 +64,11 @@ func Learn(m machine.Machine, day, by string) (BoardFigures, error) {
 		case p.Attach.Standing() != fact.Settled:
 			known = false
 		case attach == machine.Socket:
-			b.Slots = append(b.Slots, SlotFigures{Name: p.Name, Channel: channel})
+			b.Slots = append(b.Slots, Slot{Name: p.Name, Channel: channel})
 		default:
-			s := SlotFigures{Name: p.Name, Channel: channel}
+			s := Bank{Name: p.Name, Channel: channel}
 			if p.Module != nil && p.Module.Capacity.Standing() == fact.Settled {
-				s.Size = compact(p.Module.Capacity.Or(0))
+				s.Size = p.Module.Capacity.Value()
 			}
 			b.Soldered = append(b.Soldered, s)
 		}
@@ -86,10 +82,10 @@ func Learn(m machine.Machine, day, by string) (BoardFigures, error) {
 			largest = max(largest, p.Module.Capacity.Or(0))
 		}
 		if f, ok := p.Form.Get(); ok && attach == machine.Socket && p.Form.Standing() == fact.Settled {
-			b.Takes = f.String()
+			b.Form = maybe.Just(f)
 		}
 		if r, ok := p.Running.Get(); ok && p.Running.Standing() == fact.Settled {
-			ran.Rate = fmt.Sprint(int(r))
+			ran.Rate = maybe.Just(r)
 		}
 	}
 	if !known {
@@ -102,23 +98,23 @@ func Learn(m machine.Machine, day, by string) (BoardFigures, error) {
 		if s.By == machine.ByTechnician && s.Standing == fact.Settled {
 			switch s.Of {
 			case machine.Whole:
-				b.Maximum = compact(s.Capacity)
+				b.Most = maybe.Just(s.Capacity)
 			case machine.EachSlot:
-				b.PerSlot = compact(s.Capacity)
+				b.PerSlot = maybe.Just(s.Capacity)
 			}
 		}
 	}
 	if total, ok := m.Totals.Installed.Get(); ok && m.Totals.Installed.Standing() == fact.Settled {
-		ran.Total = compact(total)
+		ran.Total = maybe.Just(total)
 	}
 	if largest > 0 {
-		ran.Each = compact(largest)
+		ran.Each = maybe.Just(largest)
 	}
-	if ran != (RanFigures{}) {
+	if ran != (Ran{}) {
 		ran.Times, ran.When, ran.By = 1, day, by
-		b.Ran = []RanFigures{ran}
+		b.Ran = []Ran{ran}
 	}
-	if b.Ran == nil && b.Slots == nil && b.Maximum == "" {
+	if b.Ran == nil && b.Slots == nil && !b.Most.Known() {
 		return b, fmt.Errorf("%w: of %s %s nothing is settled", ErrNothingToLearn, b.Maker, b.Names[0])
 	}
 	return b, nil
@@ -126,7 +122,7 @@ func Learn(m machine.Machine, day, by string) (BoardFigures, error) {
 
 // Again adds what was learned of one more machine to an entry that was learned before:
 // the same experience counts once more, another stands beside it.
-func (b BoardFigures) Again(more BoardFigures) BoardFigures {
+func (b Board) Again(more Board) Board {
 	for _, r := range more.Ran {
 		found := false
 		for i := range b.Ran {
@@ -147,10 +143,10 @@ func (b BoardFigures) Again(more BoardFigures) BoardFigures {
 	if len(b.Slots)+len(b.Soldered) == 0 {
 		b.Slots, b.Soldered = more.Slots, more.Soldered
 	}
-	if b.Maximum == "" {
-		b.Maximum = more.Maximum
+	if !b.Most.Known() {
+		b.Most = more.Most
 	}
-	if b.PerSlot == "" {
+	if !b.PerSlot.Known() {
 		b.PerSlot = more.PerSlot
 	}
 	return b

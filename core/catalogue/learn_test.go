@@ -10,6 +10,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/maybe"
 	"epitome/core/module"
 )
 
@@ -25,12 +26,17 @@ func seen() machine.Machine {
 	return m
 }
 
+func ran(times int, when, by string) catalogue.Ran {
+	return catalogue.Ran{Total: maybe.Just(64 * jedec.GiB), Each: maybe.Just(32 * jedec.GiB), Rate: maybe.Just(jedec.Rate(2400)),
+		Times: times, When: when, By: by}
+}
+
 func TestWhatIsLearnedOfABoard(t *testing.T) {
 	b, err := catalogue.Learn(seen(), "2026-11-02", "J.")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"QB-14B", "Gull 14"}, b.Names)
-	assert.Equal(t, []catalogue.SlotFigures{{Name: "DIMM A", Channel: "A"}, {Name: "DIMM B", Channel: "B"}}, b.Slots)
-	assert.Equal(t, []catalogue.RanFigures{{Total: "64GB", Each: "32GB", Rate: "2400", Times: 1, When: "2026-11-02", By: "J."}}, b.Ran)
+	assert.Equal(t, []catalogue.Slot{{Name: "DIMM A", Channel: "A"}, {Name: "DIMM B", Channel: "B"}}, b.Slots)
+	assert.Equal(t, []catalogue.Ran{ran(1, "2026-11-02", "J.")}, b.Ran)
 
 	open := seen()
 	open.Places[1].Attach = fact.Of(machine.Socket, fact.Leaning)
@@ -62,10 +68,9 @@ func TestExperienceIsCounted(t *testing.T) {
 	require.NoError(t, err)
 	all := first.Again(second).Again(third)
 	require.Len(t, all.Ran, 2)
-	assert.Equal(t, catalogue.RanFigures{Total: "64GB", Each: "32GB", Rate: "2400", Times: 2, When: "2026-11-09", By: "K."}, all.Ran[0])
+	assert.Equal(t, ran(2, "2026-11-09", "K."), all.Ran[0])
 	assert.Equal(t, 1, all.Ran[1].Times)
-	text, faults := catalogue.OwnFile{Boards: []catalogue.BoardFigures{all}}.Encode()
-	require.Empty(t, faults)
+	text := catalogue.Overlay{Boards: []catalogue.Board{all}}.Encode()
 	o, faults := catalogue.ParseOverlay("learned.yaml", text)
 	require.Empty(t, faults)
 	require.Len(t, o.Boards[0].Ran, 2)

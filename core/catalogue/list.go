@@ -6,6 +6,7 @@ import (
 	"regexp/syntax"
 	"strings"
 
+	"epitome/core/jedec"
 	"epitome/core/maybe"
 )
 
@@ -74,6 +75,76 @@ func (o Overlay) entries() (out []Entry) {
 		out = append(out, Entry{Kind: "board", Name: strings.TrimSpace(b.Maker + " " + strings.Join(b.Names, ", ")), Generations: b.Generations, Confidence: b.Confidence, Where: b.Where})
 	}
 	return out
+}
+
+// A Found is what a name or an id stands for in the catalogue.
+type Found struct {
+	Controllers []Controller
+	Chipsets    []Chipset
+	Boards      []Board
+	Systems     []System
+	Sold        []Sold
+}
+
+// Empty reports whether nothing goes by the name.
+func (f Found) Empty() bool {
+	return len(f.Controllers)+len(f.Chipsets)+len(f.Boards)+len(f.Systems)+len(f.Sold) == 0
+}
+
+// And puts two findings together.
+func (f Found) And(more Found) Found {
+	return Found{append(f.Controllers, more.Controllers...), append(f.Chipsets, more.Chipsets...), append(f.Boards, more.Boards...),
+		append(f.Systems, more.Systems...), append(f.Sold, more.Sold...)}
+}
+
+// Named finds what goes by an id or a name, as the list has it: a processor family, a
+// chipset, a board, a system, or a generation and form such as "DDR4 SO-DIMM" for the
+// modules that are sold. Figures that differ by brand are not known of a family.
+func (k Catalogue) Named(name string) (f Found) {
+	wanted := folded(name)
+	is := func(names ...string) bool {
+		for _, n := range names {
+			if wanted != "" && folded(n) == wanted {
+				return true
+			}
+		}
+		return false
+	}
+	for _, o := range k.own {
+		for _, p := range o.Processors {
+			if is(p.ID, p.Family) {
+				f.Controllers = append(f.Controllers, p.Takes...)
+			}
+		}
+		for _, c := range o.Chipsets {
+			if is(c.ID, c.Name) {
+				f.Chipsets = append(f.Chipsets, c)
+			}
+		}
+	}
+	for _, r := range controllerRows() {
+		if is(r.text("id"), r.text("family")) {
+			f.Controllers = append(f.Controllers, r.controller(""))
+		}
+	}
+	for _, r := range chipsetRows() {
+		if is(r.text("id"), r.text("name")) {
+			f.Chipsets = append(f.Chipsets, r.chipset())
+		}
+	}
+	f.Boards = k.Boards(name)
+	for _, s := range Systems() {
+		if is(s.Name(), s.OS, s.OS+" "+s.Edition) {
+			f.Systems = append(f.Systems, s)
+		}
+	}
+	if first, last, found := strings.Cut(wanted, " "); found {
+		g, _, ok := jedec.ParseGeneration(first)
+		if form, known := jedec.ParseForm(last); ok && known {
+			f.Sold = Market(g, form)
+		}
+	}
+	return f
 }
 
 // A Shadow is an entry of the user's that takes the place of another.

@@ -26,9 +26,10 @@ type Sold struct {
 	DensityMbit  int
 	Grades       []SoldGrade // the slowest first
 	MilliVolts   int
-	From, To     int  // years
-	Rare         bool // it existed, and is hard to get
+	Years        string // "2014-2024"
+	Rare         bool   // it existed, and is hard to get
 	Note         string
+	rates        []jedec.Rate // of Grades
 }
 
 // A SoldGrade is a grade with its usual latency, 0 where that is not known.
@@ -65,24 +66,17 @@ var marketRows = sync.OnceValue(func() (list []Sold) {
 // ordinary.
 func (r row) sold() (Sold, bool) {
 	g, _, ok := jedec.ParseGeneration(r.text("generation"))
-	form, known := jedec.ParseForm(r.text("form"))
+	_, known := jedec.ParseForm(r.text("form"))
 	kind := map[string]bool{"CUDIMM": true, "CSODIMM": true}[r.text("form")]
 	if !ok || !known || kind || strings.Contains(r.text("note"), "fully") {
 		return Sold{}, false // modules with a clock driver fit where the plain ones do, and cost more
 	}
-	number := func(column string) int { return r.number(column).Or(0) }
-	s := Sold{Generation: g, Form: form, Registered: r.text("registered") == "yes", Size: jedec.Capacity(number("capacity_mib")) * jedec.MiB,
-		Ranks: number("ranks"), Width: number("device_width_bits"), DensityMbit: r.megabits("die_gbit").Or(0), Rare: r.text("ordinary") == "rare", Note: r.text("note")}
+	s := Sold{Rare: r.text("ordinary") == "rare"}
+	soldForm().fill(&s, r, "")
 	s.Checked = s.Registered || strings.Contains(s.Note, "ECC")
-	volts, _ := strconv.ParseFloat(r.text("volts"), 64)
-	s.MilliVolts = int(volts*1000 + 0.5)
-	from, to, _ := strings.Cut(r.text("years"), "-")
-	s.From, _ = strconv.Atoi(from)
-	s.To, _ = strconv.Atoi(to)
 	latencies := r.list("cl")
-	for i, text := range r.list("rates") {
-		rate, _ := strconv.Atoi(text)
-		x, real := jedec.GradeAt(g, jedec.Rate(rate))
+	for i, rate := range s.rates {
+		x, real := jedec.GradeAt(g, rate)
 		cl := 0.0
 		if i < len(latencies) {
 			cl, _ = strconv.ParseFloat(latencies[i], 64)

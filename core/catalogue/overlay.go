@@ -15,6 +15,7 @@ import (
 // An Overlay is one file of the user's own entries.
 type Overlay struct {
 	File       string
+	Version    int
 	Processors []OwnProcessor
 	Chipsets   []Chipset
 	Boards     []Board
@@ -26,6 +27,9 @@ type OwnProcessor struct {
 	CPUFamily                maybe.Value[int]
 	CPUModels                []int
 	Takes                    []Controller
+	From                     string // the workshop that a packed entry comes from
+	Basis                    string
+	Confidence               Confidence
 	Where                    string
 }
 
@@ -92,23 +96,18 @@ const maxFaults = 50
 // every fault is returned, with file, line and what is allowed.
 func ParseOverlay(file string, text []byte) (Overlay, []Fault) {
 	r := &overlayReader{file: path.Base(strings.ReplaceAll(file, `\`, "/"))}
-	o := Overlay{File: file}
 	var doc yaml.Node
 	if err := yaml.Unmarshal(text, &doc); err != nil {
 		line, says := yamlError(err)
-		return o, []Fault{{r.file, line, says}}
+		return Overlay{File: file}, []Fault{{r.file, line, says}}
 	}
 	if len(doc.Content) == 0 {
-		return o, []Fault{{r.file, 1, "the file is empty; catalogue add --template prints one to start from"}}
+		says := "the file is empty; catalogue add --template prints one to start from"
+		return Overlay{File: file}, []Fault{{r.file, 1, says}}
 	}
-	version := 0
-	r.fields(doc.Content[0], "the file", fields{
-		"epitome-catalogue": r.count(&version, 1, OverlayVersion),
-		"processors":        r.each(func(n *yaml.Node) { r.processor(n, &o) }),
-		"chipsets":          r.each(func(n *yaml.Node) { r.chipset(n, &o) }),
-		"boards":            r.each(func(n *yaml.Node) { r.board(n, &o) }),
-	})
-	if version == 0 && len(r.faults) == 0 {
+	o, _ := fileForm().read(r, doc.Content[0])
+	o.File = file
+	if o.Version == 0 && len(r.faults) == 0 {
 		r.fault(doc.Content[0], "the first line is missing: epitome-catalogue: 1")
 	}
 	if len(r.faults) > maxFaults {
@@ -117,118 +116,34 @@ func ParseOverlay(file string, text []byte) (Overlay, []Fault) {
 	return o, r.faults
 }
 
-func (r *overlayReader) processor(n *yaml.Node, o *Overlay) {
-	p := OwnProcessor{Where: r.at(n)}
-	basis, confidence := "", High
-	var family int
-	faults := len(r.faults)
-	r.fields(n, "a processor", fields{
-		"id": r.text(&p.ID), "maker": r.text(&p.Maker), "family": r.text(&p.Family), "brand": r.expression(&p.Brand),
-		"cpuid": func(n *yaml.Node) {
-			r.fields(n, "cpuid", fields{"family": r.count(&family, 0, 0xFFFF), "models": r.counts(&p.CPUModels, 0, 0xFFFF)})
-			p.CPUFamily = maybe.Just(family)
-		},
-		"basis": r.text(&basis), "confidence": r.confidence(&confidence), "from": r.text(new(string)),
-		"takes": r.each(func(n *yaml.Node) { p.Takes = append(p.Takes, r.controller(n)) }),
-	})
-	r.wants(n, "a processor", map[string]bool{"brand": p.Brand != "", "basis": basis != "", "takes": len(p.Takes) > 0})
+// takesOf hands what an entry says of itself to each controller that it holds.
+func takesOf(list []Controller, id, maker, family, basis string, confidence Confidence, where string) {
+	for i := range list {
+		c := &list[i]
+		c.ID, c.Maker, c.Family, c.Basis, c.Confidence, c.Where = id, maker, family, basis, confidence, where
+		c.Runs = c.Runs.beyond(*c)
+	}
+}
+
+func checkProcessor(_ *overlayReader, _ *yaml.Node, p *OwnProcessor) {
 	if p.Family == "" {
 		p.Family = p.ID
 	}
-	for i := range p.Takes {
-		c := &p.Takes[i]
-		c.ID, c.Maker, c.Family, c.Basis, c.Confidence, c.Where = p.ID, p.Maker, p.Family, basis, confidence, p.Where
-	}
-	if len(r.faults) == faults {
-		o.Processors = append(o.Processors, p)
-	}
+	takesOf(p.Takes, p.ID, p.Maker, p.Family, p.Basis, p.Confidence, p.Where)
 }
 
-func (r *overlayReader) controller(n *yaml.Node) Controller {
-	var c Controller
-	var g jedec.Generation
-	rates := r.rateOf(&g)
-	r.fields(n, "an entry of takes", fields{
-		"generation": r.generation(&c.Generation, &g), "channels": r.maybeCount(&c.Channels, 1, 16), "slots_per_channel": r.maybeCount(&c.DIMMs, 0, 4),
-		"ranks_per_channel": r.maybeCount(&c.ChannelRanks, 1, 32),
-		"rate":              rates(&c.Rate), "rate_dual_rank": rates(&c.Rates.OneDual), "rate_of_two_slots": rates(&c.Rates.OneOfTwo), "rate_without_clock_driver": rates(&c.Rates.OnePlain),
-		"rate_two_modules": rates(&c.Rates.Two), "rate_two_dual_rank": rates(&c.Rates.TwoDual),
-		"maximum": r.size(&c.Most), "largest_die": r.density(&c.DensityMbit, &g), "x4": r.yesNo(&c.X4), "x16": r.yesNo(&c.X16),
-		"ecc": r.kinds(&c.ECC), "ecc_if": r.oneOfList(&c.ECCIf, "chipset", "model", "board"), "volts": r.volts(&c.MilliVolts, &g), "note": r.text(&c.Note),
-	})
-	r.wants(n, "an entry of takes", map[string]bool{"generation": c.Generation != ""})
-	return c
-}
-
-func (r *overlayReader) chipset(n *yaml.Node, o *Overlay) {
-	c := Chipset{Where: r.at(n), Confidence: High, Role: "pch"}
-	faults := len(r.faults)
-	r.fields(n, "a chipset", fields{
-		"id": r.text(&c.ID), "maker": r.text(&c.Maker), "name": r.text(&c.Name), "pci_ids": r.pciIDs(&c.ids), "generations": r.generations(&c.Generations),
-		"slots_per_channel": r.maybeCount(&c.DIMMs, 0, 4), "rate_cap": r.rateOf(new(jedec.Generation))(&c.Cap), "profiles": r.yesNo(&c.Overclock),
-		"ecc": r.kinds(&c.ECC), "basis": r.text(&c.Basis), "confidence": r.confidence(&c.Confidence), "from": r.text(new(string)),
-		"takes": r.each(func(n *yaml.Node) { c.controllers = append(c.controllers, r.controller(n)) }),
-	})
-	for i := range c.controllers {
-		own := &c.controllers[i]
-		own.ID, own.Maker, own.Family, own.Basis, own.Confidence, own.Where = c.ID, c.Maker, c.Name, c.Basis, c.Confidence, c.Where
+func checkChipset(_ *overlayReader, _ *yaml.Node, c *Chipset) {
+	takesOf(c.controllers, c.ID, c.Maker, c.Name, c.Basis, c.Confidence, c.Where)
+	for _, own := range c.controllers {
 		c.Role = "northbridge"
 		if !slices.Contains(c.Generations, own.Generation) {
 			c.Generations = append(c.Generations, own.Generation)
 		}
 	}
-	r.wants(n, "a chipset", map[string]bool{"name": c.Name != "", "basis": c.Basis != ""})
-	if len(r.faults) == faults {
-		o.Chipsets = append(o.Chipsets, c)
-	}
-}
-
-func (r *overlayReader) board(n *yaml.Node, o *Overlay) {
-	b := Board{Where: r.at(n), Confidence: High}
-	var g jedec.Generation
-	faults := len(r.faults)
-	r.fields(n, "a board", fields{
-		"maker": r.text(&b.Maker), "names": r.texts(&b.Names), "generations": r.generationsInto(&b.Generations, &g), "takes": r.form(&b.Form),
-		"maximum": r.size(&b.Most), "per_slot": r.module(&b.PerSlot), "largest_die": r.density(&b.DensityMbit, &g), "profiles": r.yesNo(&b.Profiles),
-		"clock_drivers": r.yesNo(&b.Clocked), "ecc": r.kinds(&b.ECC), "volts": r.volts(&b.MilliVolts, &g),
-		"basis": r.text(&b.Basis), "confidence": r.confidence(&b.Confidence),
-		"slots": r.each(func(n *yaml.Node) {
-			var s Slot
-			r.fields(n, "a slot", fields{"name": r.text(&s.Name), "channel": r.text(&s.Channel), "order": r.count(&s.Order, 1, 64), "maximum": r.module(&s.Most)})
-			r.wants(n, "a slot", map[string]bool{"name": s.Name != ""})
-			b.Slots = append(b.Slots, s)
-		}),
-		"soldered": r.each(func(n *yaml.Node) {
-			var s Bank
-			r.fields(n, "a soldered bank", fields{"name": r.text(&s.Name), "channel": r.text(&s.Channel), "size": r.size(&s.Size)})
-			b.Soldered = append(b.Soldered, s)
-		}),
-		"from": r.text(&b.From),
-		"ran": r.each(func(n *yaml.Node) {
-			x := Ran{Times: 1}
-			r.fields(n, "an entry of ran", fields{"total": r.size(&x.Total), "largest_module": r.module(&x.Each), "rate": r.rateOf(&g)(&x.Rate),
-				"times": r.count(&x.Times, 1, 100_000), "when": r.text(&x.When), "by": r.text(&x.By)})
-			r.wants(n, "an entry of ran", map[string]bool{"total, largest_module or rate": x.Total.Known() || x.Each.Known() || x.Rate.Known()})
-			b.Ran = append(b.Ran, x)
-		}),
-		"rates": r.each(func(n *yaml.Node) {
-			var x BoardRate
-			var rate maybe.Value[jedec.Rate]
-			r.fields(n, "an entry of rates", fields{"modules_per_channel": r.count(&x.Modules, 1, 4), "ranks": r.count(&x.Ranks, 1, 8), "rate": r.rateOf(&g)(&rate)})
-			x.Rate = rate.Or(0)
-			r.wants(n, "an entry of rates", map[string]bool{"modules_per_channel": x.Modules > 0, "rate": rate.Known()})
-			b.Rates = append(b.Rates, x)
-		}),
-	})
-	r.wants(n, "a board", map[string]bool{"maker": b.Maker != "", "names": len(b.Names) > 0, "basis": b.Basis != ""})
-	r.checkBoard(n, b)
-	if len(r.faults) == faults {
-		o.Boards = append(o.Boards, b)
-	}
 }
 
 // checkBoard holds the figures of a board against one another.
-func (r *overlayReader) checkBoard(n *yaml.Node, b Board) {
+func checkBoard(r *overlayReader, n *yaml.Node, b *Board) {
 	names := make(map[string]bool)
 	for _, s := range b.Slots {
 		if names[folded(s.Name)] {
@@ -240,6 +155,12 @@ func (r *overlayReader) checkBoard(n *yaml.Node, b Board) {
 	most, ok2 := b.Most.Get()
 	if ok1 && ok2 && each > most {
 		r.fault(n, "per_slot %v is more than the maximum of %v", each, most)
+	}
+}
+
+func checkRan(r *overlayReader, n *yaml.Node, x *Ran) {
+	if !x.Total.Known() && !x.Each.Known() && !x.Rate.Known() {
+		r.fault(n, "an entry of ran wants total, largest_module or rate")
 	}
 }
 

@@ -1,7 +1,10 @@
 package catalogue_test
 
 import (
+	"encoding/csv"
+	"encoding/json"
 	"fmt"
+	"os"
 	"strings"
 	"testing"
 
@@ -160,31 +163,173 @@ func TestTheListIsNarrowedByWords(t *testing.T) {
 	assert.Empty(t, k.Entries("no", "such"))
 }
 
-func TestAnEntryFromFiguresReadsBack(t *testing.T) {
-	slot, err := catalogue.ParseSlot("DIMM_A1, channel=A,order=2,maximum=16GB")
+func TestAnEntryFromFlagsReadsBack(t *testing.T) {
+	text, faults, err := catalogue.NewBoard(map[string][]string{
+		"maker": {"Groyne"}, "name": {"GBX", "Tern 13, late"}, "generation": {"DDR4"}, "takes": {"SO-DIMM"}, "volts": {"1.2"},
+		"slot": {"DIMM_A1, channel=A,order=2,maximum=16GB", "name=DIMM_B1"}, "rate": {"2x2=2666", "1=3200"}, "ecc": {"udimm,rdimm"},
+		"ran": {"total=64GB,times=2,when=2026-11-02"}, "basis": {"manual: page 3"},
+	})
 	require.NoError(t, err)
-	rate, err := catalogue.ParseBoardRate("2x2=2666")
-	require.NoError(t, err)
-	text, faults := catalogue.OwnFile{Boards: []catalogue.BoardFigures{{Maker: "Groyne", Names: []string{"GBX"}, Generations: []string{"DDR4"}, Slots: []catalogue.SlotFigures{slot}, Rates: []catalogue.RateFigures{rate}, Basis: "manual"}}}.Encode()
 	require.Empty(t, faults)
 	o, faults := catalogue.ParseOverlay("x.yaml", text)
 	require.Empty(t, faults)
-	assert.Equal(t, catalogue.Slot{Name: "DIMM_A1", Channel: "A", Order: 2, Most: maybe.Just(16 * jedec.GiB)}, o.Boards[0].Slots[0])
-	for _, bad := range []string{"", "channel=A", "A,colour=red", "A,order="} {
-		_, err := catalogue.ParseSlot(bad)
-		assert.Error(t, err, bad)
+	b := o.Boards[0]
+	assert.Equal(t, []string{"GBX", "Tern 13, late"}, b.Names, "a comma belongs to a name")
+	assert.Equal(t, []catalogue.Slot{{Name: "DIMM_A1", Channel: "A", Order: 2, Most: maybe.Just(16 * jedec.GiB)}, {Name: "DIMM_B1"}}, b.Slots)
+	assert.Equal(t, []catalogue.BoardRate{{Modules: 2, Ranks: 2, Rate: 2666}, {Modules: 1, Rate: 3200}}, b.Rates)
+	assert.Equal(t, maybe.Just([]string{"udimm", "rdimm"}), b.ECC)
+	assert.Equal(t, "manual: page 3", b.Basis)
+	assert.Equal(t, 2, b.Ran[0].Times)
+
+	for flag, bad := range map[string][]string{"slot": {"channel=", "A,colour=red", "A,order="}, "rate": {"3200"}} {
+		for _, text := range bad {
+			_, _, err := catalogue.NewBoard(map[string][]string{"maker": {"m"}, "name": {"x"}, "basis": {"b"}, flag: {text}})
+			assert.Error(t, err, text)
+		}
 	}
-	_, err = catalogue.ParseBoardRate("3200")
-	assert.Error(t, err)
-	_, faults = catalogue.OwnFile{Boards: []catalogue.BoardFigures{{Maker: "m", Names: []string{"x"}, PerSlot: "7GB", Basis: "b"}}}.Encode()
+	_, faults, err = catalogue.NewBoard(map[string][]string{"maker": {"m"}, "name": {"x"}, "per-slot": {"7GB"}, "basis": {"b"}})
+	require.NoError(t, err)
 	assert.Len(t, faults, 1)
 }
 
+// What show knows, add can write: rates by ranks and slots among it.
+func TestAProcessorFromFlagsReadsBack(t *testing.T) {
+	text, faults, err := catalogue.NewProcessor("petrel", map[string][]string{
+		"family": {"Petrel"}, "brand": {"Petrel P[57]"}, "cpuid": {"6/0xC8/9"}, "generation": {"DDR5"}, "rate": {"5600"}, "rate-dual-rank": {"5200"},
+		"rate-of-two-slots": {"4800"}, "rate-two-dual-rank": {"3600"}, "ranks-per-channel": {"4"}, "maximum": {"64GB"}, "maximum-that-runs": {"96GB"},
+		"ecc": {"none"}, "basis": {"sheet"},
+	})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	o, faults := catalogue.ParseOverlay("x.yaml", text)
+	require.Empty(t, faults)
+	p := o.Processors[0]
+	assert.Equal(t, []int{200}, p.CPUModels)
+	c := p.Takes[0]
+	assert.Equal(t, maybe.Just(jedec.Rate(5200)), c.Rates.OneDual)
+	assert.Equal(t, maybe.Just(jedec.Rate(4800)), c.Rates.OneOfTwo)
+	assert.Equal(t, maybe.Just(jedec.Rate(3600)), c.Rates.TwoDual)
+	assert.Equal(t, maybe.None[jedec.Rate](), c.Rates.Two)
+	assert.Equal(t, maybe.Just(4), c.ChannelRanks)
+	assert.Equal(t, maybe.Just(96*jedec.GiB), c.Runs.Most)
+	assert.Equal(t, maybe.Just([]string{}), c.ECC)
+	_, _, err = catalogue.NewProcessor("petrel", map[string][]string{"cpuid": {"6"}})
+	assert.ErrorContains(t, err, "FAMILY/MODEL/STEPPING")
+	_, faults, _ = catalogue.NewProcessor("petrel", map[string][]string{"brand": {"x"}, "generation": {"DDR5"}, "rate": {"333"}, "basis": {"b"}})
+	assert.Len(t, faults, 1)
+}
+
+// Whatever a file holds is written so that it reads back alike.
+func TestAFileWrittenReadsBack(t *testing.T) {
+	o, faults := catalogue.ParseOverlay("a.yaml", []byte(petrel))
+	require.Empty(t, faults)
+	o.Boards[0].Names = append(o.Boards[0].Names, "null", "~", "yes", "12")
+	again, faults := catalogue.ParseOverlay("a.yaml", o.Encode())
+	require.Empty(t, faults)
+	assert.Equal(t, o.Boards[0].Names, again.Boards[0].Names)
+	assert.Equal(t, string(o.Encode()), string(again.Encode()))
+	assert.Contains(t, string(o.Encode()), "models: [199, 200]")
+}
+
 func TestTheTemplateWantsOnlyToBeFilledIn(t *testing.T) {
-	filled := strings.NewReplacer("names: []", "names: [GBX]", "- maker:    ", "- maker: Groyne").Replace(catalogue.OverlayTemplate)
+	blank := catalogue.Template()
+	filled := strings.NewReplacer("names: []", "names: [GBX]", "- maker: ", "- maker: Groyne").Replace(blank)
 	o, faults := catalogue.ParseOverlay("t.yaml", []byte(filled))
 	assert.Empty(t, faults)
 	assert.Len(t, o.Boards, 1)
+
+	lines := strings.Split(strings.NewReplacer("processors: []", "processors:", `"vend:devi"`, `"1234:abcd"`, "brand: ", "brand: P", "name: ", "name: X",
+		"basis:                   ", "basis: sheet", "confidence:              ", "confidence: low").Replace(blank[strings.Index(blank, "processors: []"):]), "\n")
+	for i, line := range lines {
+		if rest, ok := strings.CutPrefix(line, "#"); ok {
+			lines[i] = " " + rest
+		}
+	}
+	full := "epitome-catalogue: 1\n" + strings.Replace(strings.Join(lines, "\n"), "chipsets: []", "chipsets:", 1)
+	o, faults = catalogue.ParseOverlay("t.yaml", []byte(full))
+	assert.Empty(t, faults, full)
+	require.Len(t, o.Processors, 1)
+	assert.Equal(t, maybe.Just(jedec.Rate(2933)), o.Processors[0].Takes[0].Rates.Two)
+	assert.Len(t, o.Chipsets, 1)
+	for _, flags := range [][]catalogue.Flag{catalogue.BoardFlags(), catalogue.ProcessorFlags()} {
+		for _, f := range flags {
+			assert.NotEmpty(t, f.Doc, "%s has no word of what it is", f.Name)
+		}
+	}
+}
+
+// Every cell of the embedded tables is reached by an entry's name.
+func TestEveryCellIsReached(t *testing.T) {
+	cells := 0
+	for _, e := range (catalogue.Catalogue{}).Entries() {
+		found := (catalogue.Catalogue{}).Named(firstSaid(e.ID, e.Name))
+		require.False(t, found.Empty(), "%s %s", e.ID, e.Name)
+		for _, c := range found.Controllers {
+			cells += len(c.Cells())
+		}
+		for _, c := range found.Chipsets {
+			cells += len(c.Cells())
+		}
+	}
+	assert.Equal(t, filledCells(t, "controllers.csv")+filledCells(t, "chipsets.csv"), cells)
+	assert.Len(t, (catalogue.Catalogue{}).Named("DDR4 SO-DIMM").Sold, len(catalogue.Market(jedec.DDR4, jedec.SODIMM)))
+	assert.True(t, (catalogue.Catalogue{}).Named("").Empty())
+	assert.True(t, (catalogue.Catalogue{}).Named("no such thing").Empty())
+}
+
+func firstSaid(texts ...string) string {
+	for _, s := range texts {
+		if s != "" {
+			return s
+		}
+	}
+	return ""
+}
+
+func filledCells(t *testing.T, file string) (n int) {
+	f, err := os.Open(file)
+	require.NoError(t, err)
+	defer f.Close()
+	rows, err := csv.NewReader(f).ReadAll()
+	require.NoError(t, err)
+	for _, row := range rows[1:] {
+		for _, cell := range row {
+			if cell != "" {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+// The schema of catalogue show has each field of the tables, with its kind.
+func TestTheSchemaIsHeldToTheFields(t *testing.T) {
+	text, err := os.ReadFile("../../docs/schema/catalogue.schema.json")
+	require.NoError(t, err)
+	var schema struct {
+		Properties map[string]struct {
+			Items struct {
+				Properties map[string]any
+			}
+		}
+	}
+	require.NoError(t, json.Unmarshal(text, &schema))
+	lists := make(map[string]map[string]any)
+	for sort, list := range map[string]string{"chipset": "chipsets", "board": "boards", "system": "systems", "sold": "sold"} {
+		lists[sort] = schema.Properties[list].Items.Properties
+	}
+	inside, ok := schema.Properties["processors"].Items.Properties["generations"].(map[string]any)
+	require.True(t, ok)
+	lists["generation"] = inside["items"].(map[string]any)["properties"].(map[string]any)
+	for sort, fields := range catalogue.Schemas() {
+		for key, kind := range fields["properties"].(map[string]any) {
+			want, err := json.Marshal(kind)
+			require.NoError(t, err)
+			have, err := json.Marshal(lists[sort][key])
+			require.NoError(t, err)
+			assert.JSONEq(t, string(want), string(have), "%s of a %s", key, sort)
+		}
+	}
 }
 
 func TestRatesByPopulation(t *testing.T) {
@@ -225,7 +370,7 @@ func TestANorthbridgeIsAController(t *testing.T) {
 
 func FuzzParseOverlay(f *testing.F) {
 	f.Add([]byte(petrel))
-	f.Add([]byte(catalogue.OverlayTemplate))
+	f.Add([]byte(catalogue.Template()))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		o, faults := catalogue.ParseOverlay("x.yaml", text)
 		for _, x := range faults {

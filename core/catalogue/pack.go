@@ -1,8 +1,8 @@
 package catalogue
 
 import (
-	"bytes"
 	"fmt"
+	"slices"
 
 	"go.yaml.in/yaml/v3"
 )
@@ -89,7 +89,7 @@ func (k Catalogue) entryNamed(key string, entry *yaml.Node) (where, have string)
 		for _, name := range b.Names {
 			for _, own := range k.Boards(name, b.Maker+" "+name) {
 				if folded(own.Maker) == folded(b.Maker) {
-					mark(own.Where, alike(own, b))
+					mark(own.Where, alike(boardForm(), own, b))
 				}
 			}
 		}
@@ -98,7 +98,7 @@ func (k Catalogue) entryNamed(key string, entry *yaml.Node) (where, have string)
 		for _, own := range k.own {
 			for _, have := range own.Chipsets {
 				if folded(have.Name) == folded(c.Name) {
-					mark(have.Where, alike(have, c))
+					mark(have.Where, alike(chipsetForm(), have, c))
 				}
 			}
 		}
@@ -107,7 +107,7 @@ func (k Catalogue) entryNamed(key string, entry *yaml.Node) (where, have string)
 		for _, own := range k.own {
 			for _, have := range own.Processors {
 				if have.Brand == p.Brand || p.ID != "" && have.ID == p.ID {
-					mark(have.Where, alike(have, p))
+					mark(have.Where, alike(processorForm(), have, p))
 				}
 			}
 		}
@@ -115,21 +115,18 @@ func (k Catalogue) entryNamed(key string, entry *yaml.Node) (where, have string)
 	return where, have
 }
 
-// alike compares entries by what they say: their place in a file and where they come
+// alike compares entries by what a file would say: where they stand and whom they come
 // from aside.
-func alike[T any](a, b T) bool {
-	text := func(v T) string {
-		out, err := yaml.Marshal(v)
+func alike[E any](f form[E], a, b E) bool {
+	text := func(e E) string {
+		n := f.write(&e)
+		anonymous(n)
+		dropKey(n, "from")
+		out, err := yaml.Marshal(n)
 		if err != nil {
 			return ""
 		}
-		var lines [][]byte
-		for _, line := range bytes.Split(out, []byte("\n")) {
-			if trimmed := bytes.TrimLeft(line, " -"); !bytes.HasPrefix(trimmed, []byte("where:")) && !bytes.HasPrefix(trimmed, []byte("from:")) && !bytes.HasPrefix(trimmed, []byte("by:")) {
-				lines = append(lines, line)
-			}
-		}
-		return string(bytes.Join(lines, []byte("\n")))
+		return string(out)
 	}
 	return text(a) == text(b)
 }
@@ -158,15 +155,19 @@ func entriesOf(text []byte) func(func(string, *yaml.Node) bool) {
 // anonymous takes comments and the names of persons out of an entry.
 func anonymous(n *yaml.Node) {
 	n.HeadComment, n.LineComment, n.FootComment = "", "", ""
+	dropKey(n, "by")
+	for _, c := range n.Content {
+		anonymous(c)
+	}
+}
+
+func dropKey(n *yaml.Node, key string) {
 	for i := 0; n.Kind == yaml.MappingNode && i+1 < len(n.Content); {
-		if n.Content[i].Value == "by" {
+		if n.Content[i].Value == key {
 			n.Content = append(n.Content[:i:i], n.Content[i+2:]...)
 			continue
 		}
 		i += 2
-	}
-	for _, c := range n.Content {
-		anonymous(c)
 	}
 }
 
@@ -179,7 +180,13 @@ func value(n *yaml.Node, key string) *yaml.Node {
 	return nil
 }
 
-func scalarNode(s string) *yaml.Node { return &yaml.Node{Kind: yaml.ScalarNode, Value: s} }
+func scalarNode(s string) *yaml.Node {
+	n := &yaml.Node{Kind: yaml.ScalarNode, Value: s}
+	if slices.Contains([]string{"", "~", "null", "Null", "NULL"}, s) {
+		n.Tag = "!!str" // a name, not "nothing"
+	}
+	return n
+}
 
 func nameOf(entry *yaml.Node) string {
 	text := ""

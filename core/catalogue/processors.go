@@ -56,6 +56,7 @@ type Controller struct {
 	Note              string
 	Where             string // "FILE:LINE" of the user's own entry, empty for embedded ones
 	disputed          map[Limit]int
+	row               row // of the embedded table
 }
 
 // Runs is what commonly runs though the maker publishes less: never a limit and never a
@@ -146,51 +147,23 @@ func (r row) holds(brand string) bool {
 }
 
 func (r row) controller(brand string) Controller {
-	c := Controller{ID: r.text("id"), Maker: r.text("maker"), Family: r.text("family"), Generation: r.text("generation"),
-		Channels: r.number("channels"), DIMMs: r.number("dimms_per_channel"), DensityMbit: r.megabits("max_density_gbit"),
-		X4: r.yesNo("x4_ok"), X16: r.yesNo("x16_ok"), ECCIf: r.list("ecc_if"), Confidence: Confidence(r.text("confidence")), Basis: r.basis(), Note: r.text("note")}
-	c.Rate = tiered(r, "rate_1dpc", "tiers", brand, func(n int) jedec.Rate { return jedec.Rate(n) })
-	c.Rates = r.rates(brand, c.Rate)
-	c.Most = tiered(r, "max_gb", "max_gb_tiers", brand, func(n int) jedec.Capacity { return jedec.Capacity(n) * jedec.GiB })
-	c.Runs = r.runs(c)
-	if value, matched, has := r.byBrand("channels_tiers", brand); has {
-		n, err := strconv.Atoi(value)
-		c.Channels = maybe.If(n, matched && err == nil)
+	c := Controller{ID: r.text("id"), Maker: r.text("maker"), Family: r.text("family"),
+		Confidence: Confidence(r.text("confidence")), Basis: r.basis(), Soft: r.softOnes(), disputed: r.disputed(), row: r}
+	controllerForm().fill(&c, r, brand)
+	if _, _, tiers := r.byBrand("tiers", brand); tiers {
+		c.Rates = c.Rates.capTo(c.Rate.Get())
 	}
-	c.disputed = r.disputed()
-	ecc := r.text("ecc")
-	if value, matched, has := r.byBrand("ecc_tiers", brand); has {
-		ecc = map[bool]string{true: value}[matched]
-	}
-	c.ECC = kinds(ecc)
-	for _, v := range r.list("volts") {
-		if volts, err := strconv.ParseFloat(v, 64); err == nil {
-			c.MilliVolts = append(c.MilliVolts, int(volts*1000+0.5))
-		}
-	}
-	c.Soft = r.softOnes()
+	c.Runs = c.Runs.beyond(c)
 	return c
 }
 
-// tiered reads a figure that may differ by brand. The tier's value replaces the
-// family's, upwards too; where there are tiers and none matches it is unknown.
-func tiered[T any](r row, column, tiers, brand string, as func(int) T) maybe.Value[T] {
-	figure := r.number(column)
-	if value, matched, has := r.byBrand(tiers, brand); has {
-		n, err := strconv.Atoi(value)
-		figure = maybe.If(n, matched && err == nil)
+// beyond keeps what runs only as far as it goes beyond what is published.
+func (runs Runs) beyond(c Controller) Runs {
+	if most, ok := runs.Most.Get(); ok && most <= c.Most.Or(0) {
+		runs.Most = maybe.None[jedec.Capacity]()
 	}
-	return maybe.Map(figure, as)
-}
-
-// runs reads what commonly runs beyond the published figures.
-func (r row) runs(c Controller) Runs {
-	runs := Runs{Note: r.text("field_note")}
-	if n, ok := r.number("max_gb_field").Get(); ok && jedec.Capacity(n)*jedec.GiB > c.Most.Or(0) {
-		runs.Most = maybe.Just(jedec.Capacity(n) * jedec.GiB)
-	}
-	if n, ok := r.megabits("max_density_field").Get(); ok && n > c.DensityMbit.Or(0) {
-		runs.DensityMbit = maybe.Just(n)
+	if mbit, ok := runs.DensityMbit.Get(); ok && mbit <= c.DensityMbit.Or(0) {
+		runs.DensityMbit = maybe.None[int]()
 	}
 	if !runs.Most.Known() && !runs.DensityMbit.Known() {
 		return Runs{}

@@ -62,58 +62,27 @@ func (c Controller) RateFor(p Population) fact.Fact[jedec.Rate] {
 	return fact.Of(rate, standing)
 }
 
-// rates reads the columns beside rate_1dpc. Where the brand's tier sets the
-// rate of one module, no other way of filling is faster than it, and where the
-// tier is not known none of them is.
-func (r row) rates(brand string, best maybe.Value[jedec.Rate]) Rates {
-	_, matched, tiers := r.byBrand("tiers", brand)
-	read := func(column string) maybe.Value[jedec.Rate] {
-		n, ok := r.number(column).Get()
-		top, known := best.Get()
-		switch {
-		case !ok || tiers && (!matched || !known):
-			return maybe.None[jedec.Rate]()
-		case tiers:
-			return maybe.Just(min(jedec.Rate(n), top))
-		}
-		return maybe.Just(jedec.Rate(n))
-	}
-	return Rates{OneDual: read("rate_1dpc_2r"), OnePlain: read("rate_1dpc_plain"), OneOfTwo: read("rate_1dpc_2slot"),
-		Two: read("rate_2dpc"), TwoDual: read("rate_2dpc_2r")}
-}
-
-// InCommon keeps the figures that two rows share; each that differs is
-// unknown. Of two standings the weaker stays.
+// InCommon keeps the figures that two rows share, as the table of fields says of each. Of
+// two standings the weaker stays.
 func (c Controller) InCommon(o Controller) Controller {
 	if c.Family != o.Family {
 		c.Family += " or " + o.Family
 	}
+	generation := c.Generation
 	c.disputed = maps.Clone(c.disputed)
-	c.keepLeast(Most, o, maybe.Map(c.Most, gib), maybe.Map(o.Most, gib))
-	c.keepLeast(Density, o, maybe.Map(c.DensityMbit, gbit), maybe.Map(o.DensityMbit, gbit))
-	c.keepLeast(RateOne, o, maybe.Map(c.Rate, mts), maybe.Map(o.Rate, mts))
-	c.Channels, c.DIMMs, c.DensityMbit = same(c.Channels, o.Channels), same(c.DIMMs, o.DIMMs), same(c.DensityMbit, o.DensityMbit)
-	c.ChannelRanks = same(c.ChannelRanks, o.ChannelRanks)
-	c.Rate, c.Most, c.X4, c.X16 = same(c.Rate, o.Rate), same(c.Most, o.Most), same(c.X4, o.X4), same(c.X16, o.X16)
-	c.Rates = Rates{OneDual: same(c.Rates.OneDual, o.Rates.OneDual), OnePlain: same(c.Rates.OnePlain, o.Rates.OnePlain),
-		OneOfTwo: same(c.Rates.OneOfTwo, o.Rates.OneOfTwo), Two: same(c.Rates.Two, o.Rates.Two), TwoDual: same(c.Rates.TwoDual, o.Rates.TwoDual)}
-	if c.Runs.Most, c.Runs.DensityMbit = same(c.Runs.Most, o.Runs.Most), same(c.Runs.DensityMbit, o.Runs.DensityMbit); c.Runs.Note != o.Runs.Note {
-		c.Runs.Note = ""
+	for _, f := range controllerFields() {
+		mine, others := f.at(&c), f.at(&o)
+		if f.Meeting == Least {
+			c.keepLeast(Limit(f.Column), o, mine.number(), others.number())
+		}
+		mine.meet(others, f.Meeting)
 	}
-	mine, ok1 := c.ECC.Get()
-	others, ok2 := o.ECC.Get()
-	if !ok1 || !ok2 || !slices.Equal(mine, others) {
-		c.ECC = maybe.None[[]string]()
-	}
-	c.MilliVolts = slices.DeleteFunc(slices.Clone(c.MilliVolts), func(mv int) bool { return !slices.Contains(o.MilliVolts, mv) })
+	c.Generation = generation
 	c.Confidence = Weakest([]Controller{c, o})
 	c.Soft = append(slices.Clone(c.Soft), o.Soft...)
+	c.row = row{}
 	return c
 }
-
-func gib(c jedec.Capacity) int { return int(c / jedec.GiB) }
-func gbit(mbit int) int        { return mbit / 1024 }
-func mts(r jedec.Rate) int     { return int(r) }
 
 // keepLeast remembers the smaller of two limits that differ: both rows allow it.
 func (c *Controller) keepLeast(l Limit, o Controller, mine, others maybe.Value[int]) {
@@ -133,11 +102,4 @@ func (c *Controller) keepLeast(l Limit, o Controller, mine, others maybe.Value[i
 		c.disputed = make(map[Limit]int)
 	}
 	c.disputed[l] = min(a, b)
-}
-
-func same[T comparable](a, b maybe.Value[T]) maybe.Value[T] {
-	if a != b {
-		return maybe.None[T]()
-	}
-	return a
 }

@@ -1,12 +1,10 @@
 // Package catalogue is what Epitome knows of processors' memory controllers,
-// chipsets and operating systems; boards are to follow. Every entry says how
+// chipsets, operating systems and the market, and what a workshop adds of boards. Every entry says how
 // far to trust it. An empty cell is unknown, never a default.
 package catalogue
 
 import (
 	_ "embed"
-	"encoding/csv"
-	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -52,25 +50,11 @@ var systemsCSV string
 
 // Systems returns every edition, in the table's order.
 var Systems = sync.OnceValue(func() []System {
-	rows, err := csv.NewReader(strings.NewReader(systemsCSV)).ReadAll()
-	if err != nil {
-		panic("catalogue: embedded systems: " + err.Error()) // a test reads it
-	}
-	column := func(name string) int { return slices.Index(rows[0], name) }
-	gigabytes := func(cell string) maybe.Value[jedec.Capacity] {
-		gb, err := strconv.ParseFloat(cell, 64)
-		return maybe.If(jedec.Capacity(gb*float64(jedec.GiB)), err == nil)
-	}
 	var out []System
-	for _, row := range rows[1:] {
-		bits, err := strconv.Atoi(row[column("bits")])
-		if err != nil {
-			panic("catalogue: embedded systems: bits " + row[column("bits")])
-		}
-		out = append(out, System{
-			OS: row[column("os")], Edition: row[column("edition")], Bits: bits, Most: gigabytes(row[column("max_gb")]), Minimum: gigabytes(row[column("min_gb")]),
-			Confidence: Confidence(row[column("confidence")]), Note: row[column("note")],
-		})
+	for _, r := range readTable("systems", systemsCSV).each() {
+		var s System
+		systemForm().fill(&s, r, "")
+		out = append(out, s)
 	}
 	return out
 })

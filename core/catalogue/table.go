@@ -8,7 +8,6 @@ import (
 	"strconv"
 	"strings"
 
-	"epitome/core/maybe"
 	"epitome/core/pattern"
 )
 
@@ -56,23 +55,6 @@ func (r row) list(column string) []string {
 		return strings.Split(text, "|")
 	}
 	return nil
-}
-
-func (r row) number(column string) maybe.Value[int] {
-	n, err := strconv.ParseFloat(r.text(column), 64)
-	return maybe.If(int(n), err == nil)
-}
-
-// megabits reads a die density in Gbit; old ones are fractions of one.
-func (r row) megabits(column string) maybe.Value[int] {
-	n, err := strconv.ParseFloat(r.text(column), 64)
-	return maybe.If(int(n*1024), err == nil)
-}
-
-// yesNo reads a cell that says yes or no.
-func (r row) yesNo(column string) maybe.Value[bool] {
-	text := r.text(column)
-	return maybe.If(text == "yes", text == "yes" || text == "no")
 }
 
 // A tier is one entry of the small form "expression=>value; …".
@@ -128,24 +110,15 @@ func (r row) doubted(column string) bool {
 	return false
 }
 
-// restsOn are the columns that a limit is read from, besides its own.
-var restsOn = map[Limit][]string{RateOne: {"tiers"}, Most: {"max_gb_tiers"}, ECC: {"ecc_tiers"}, Channels: {"channels_tiers"}}
-
-// limits are the columns that hold a figure of a controller.
-var limits = []Limit{Channels, Slots, RateOne, RateTwo, Most, Density, X4, X16, ECC, Volts}
-
-// softOnes names the limits that only one compilation has.
+// softOnes names the limits that only one compilation has, by their own column or by the
+// one that gives them by brand.
 func (r row) softOnes() (soft []string) {
-	for _, l := range limits {
-		if slices.Contains(r.columns, string(l)) && r.text(string(l)) != "" && r.soft(string(l)) {
-			soft = append(soft, string(l))
-			continue
-		}
-		for _, column := range restsOn[l] {
-			if slices.Contains(r.columns, column) && r.text(column) != "" && r.soft(column) {
-				soft = append(soft, string(l))
-				break
-			}
+	holds := func(column string) bool {
+		return slices.Contains(r.columns, column) && r.text(column) != "" && r.soft(column)
+	}
+	for _, f := range controllerFields() {
+		if f.Column != "" && (holds(f.Column) || f.Tiers != "" && holds(f.Tiers)) {
+			soft = append(soft, f.Column)
 		}
 	}
 	return soft

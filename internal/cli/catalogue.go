@@ -42,24 +42,29 @@ epitome/catalogue of the user's configuration folder, or in a folder named by
 func (a *app) catalogueShow() *cobra.Command {
 	var brand, cpuid, maker, board, format string
 	var pci []string
+	var cells bool
 	cmd := &cobra.Command{
-		Use:   "show [--brand STRING] [--cpuid FAMILY/MODEL/STEPPING] [--pci ID]",
-		Short: "What is known of a processor or a chipset",
+		Use:   "show [ID|NAME...] [--brand STRING] [--cpuid FAMILY/MODEL/STEPPING] [--pci ID]",
+		Short: "What is known of a processor, a chipset, a board, a system or a sort of module",
 		Long: `Show recognises a processor by its brand string, as the processor itself gives
-it, with its family and model numbers where they are given, and a chipset by
-its PCI id, and a board or machine of your own entries by its name. A processor that no row matches is not known: the nearest row is
-never taken. Exit code 4 where nothing is known.`,
+it, with its family and model numbers where they are given, a chipset by its
+PCI id, and a board or machine of your own entries by its name. A processor
+that no row matches is not known: the nearest row is never taken. An id or a
+name, as catalogue list has it, shows that entry; a generation and a form, such
+as "DDR4 SO-DIMM", the modules that shops ordinarily sell. --cells adds the
+embedded row as it stands. Exit code 4 where nothing is known.`,
 		Example: `  epitome catalogue show --brand "BRAND STRING" --cpuid 6/142/9
   epitome catalogue show --brand "BRAND STRING" --maker intel --format json
   epitome catalogue show --pci 8086:1c4b
+  epitome catalogue show intel-kaby-lake-u --cells
+  epitome catalogue show "DDR4 SO-DIMM" "Windows 10 Home"
   epitome --catalogue epitome-demo/catalogue catalogue show --board "Groyne Breakwater X"`,
-		Args: exactly(0, "no arguments, only flags"),
-		RunE: func(*cobra.Command, []string) error {
+		RunE: func(_ *cobra.Command, names []string) error {
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			if brand == "" && len(pci) == 0 && board == "" {
-				return usageError("nothing to look up; give --brand, --pci or --board")
+			if brand == "" && len(pci) == 0 && board == "" && len(names) == 0 {
+				return usageError("nothing to look up; give an id or a name, --brand, --pci or --board")
 			}
 			p := catalogue.Processor{Maker: maker, Brand: brand}
 			if err := readCPUID(cpuid, &p); err != nil {
@@ -70,18 +75,21 @@ never taken. Exit code 4 where nothing is known.`,
 			if maker != "" && !k.KnowsMaker(maker) {
 				return usageError("--maker %q: the catalogue has processors of intel and amd, and of your own entries' makers", maker)
 			}
-			var controllers []catalogue.Controller
-			if brand != "" {
-				controllers = k.Controllers(p)
+			var found catalogue.Found
+			for _, name := range names {
+				found = found.And(k.Named(name))
 			}
-			var chipsets []catalogue.Chipset
+			if brand != "" {
+				found.Controllers = append(found.Controllers, k.Controllers(p)...)
+			}
 			for _, id := range pci {
 				if !isPCIID(id) {
 					return usageError("--pci %q is no id; write vendor:device, as 8086:a305", id)
 				}
-				chipsets = append(chipsets, k.Chipsets(id)...)
+				found.Chipsets = append(found.Chipsets, k.Chipsets(id)...)
 			}
-			return a.showCatalogue(controllers, chipsets, k.Boards(board), format)
+			found.Boards = append(found.Boards, k.Boards(board)...)
+			return a.showCatalogue(found, cells, format)
 		},
 	}
 	formatFlag(cmd, &format)
@@ -91,19 +99,20 @@ never taken. Exit code 4 where nothing is known.`,
 	flags.StringVar(&maker, "maker", "", "intel or amd, where the brand string does not say it")
 	flags.StringVar(&board, "board", "", "a board or machine by its name, with its maker before it")
 	flags.StringArrayVar(&pci, "pci", nil, "a chipset's PCI id, as 8086:a305; may be repeated")
+	flags.BoolVar(&cells, "cells", false, "add each embedded row as it stands: what is doubted, disputed, resolved, and the figures by brand")
 	return cmd
 }
 
-func (a *app) showCatalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset, boards []catalogue.Board, format string) error {
+func (a *app) showCatalogue(found catalogue.Found, cells bool, format string) error {
 	var err error
 	if format == "json" {
-		err = view.WriteJSON(a.out, view.CatalogueJSON(controllers, chipsets, boards))
+		err = view.WriteJSON(a.out, view.CatalogueJSON(found, cells))
 	} else {
 		page := view.NewPage(a.look())
-		page.Catalogue(controllers, chipsets, boards)
+		page.Catalogue(found, cells)
 		err = page.Flush(a.out)
 	}
-	if err == nil && len(controllers)+len(chipsets)+len(boards) == 0 {
+	if err == nil && found.Empty() {
 		return answer(exitCannotTell)
 	}
 	return err

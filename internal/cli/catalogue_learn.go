@@ -10,9 +10,9 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
-	"go.yaml.in/yaml/v3"
 
 	"epitome/core/catalogue"
+	"epitome/core/maybe"
 	"epitome/internal/store"
 )
 
@@ -51,43 +51,47 @@ counts once more. Nothing that is not settled is written.`,
 }
 
 // learn writes an entry, or adds to the one that was learned of the board before.
-func (a *app) learn(entry catalogue.BoardFigures, to string) error {
+func (a *app) learn(entry catalogue.Board, to string) error {
 	to, err := a.ownFile(to, "learned "+entry.Maker+" "+entry.Names[0])
 	if err != nil {
 		return err
 	}
-	file := catalogue.OwnFile{Boards: []catalogue.BoardFigures{entry}}
 	text, err := os.ReadFile(to)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
 	case err != nil:
 		return fmt.Errorf("%s can't be read: %w", to, short(err))
 	default:
-		if _, faults := catalogue.ParseOverlay(to, text); len(faults) > 0 {
+		have, faults := catalogue.ParseOverlay(to, text)
+		if len(faults) > 0 {
 			return fmt.Errorf("%w; mend the file first, or name another with --to", faults[0])
 		}
-		var have catalogue.OwnFile
-		if err := yaml.Unmarshal(text, &have); err != nil || len(have.Boards) != 1 || len(have.Processors) > 0 || !strings.HasPrefix(have.Boards[0].Basis, "learned") {
+		if len(have.Boards) != 1 || len(have.Processors)+len(have.Chipsets) > 0 || !have.Boards[0].Learned() {
 			return fmt.Errorf("%s holds other entries; name a file of its own with --to", to)
 		}
-		file.Boards[0] = have.Boards[0].Again(entry)
+		entry = have.Boards[0].Again(entry)
 	}
-	out, faults := file.Encode()
-	if len(faults) > 0 {
-		return fmt.Errorf("what was learned can't be written: %s", faults[0].Says)
-	}
+	out := catalogue.Overlay{Boards: []catalogue.Board{entry}}.Encode()
 	if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
 		return fmt.Errorf("%s can't be made: %w", filepath.Dir(to), short(err))
 	}
 	if err := a.write(to, out, true); err != nil {
 		return err
 	}
-	for _, r := range file.Boards[0].Ran {
-		a.say("learned  %s", strings.TrimSpace(fmt.Sprintf("%s %s: %s in all, modules of %s, at %s MT/s, %d times", entry.Maker, entry.Names[0],
-			first(r.Total, "?"), first(r.Each, "?"), first(r.Rate, "?"), r.Times)))
+	for _, r := range entry.Ran {
+		a.say("learned  %s %s: %s in all, modules of %s, at %s, %d times", entry.Maker, entry.Names[0],
+			orAsk(r.Total), orAsk(r.Each), orAsk(r.Rate), r.Times)
 	}
 	a.say("entry    %s", to)
 	return nil
+}
+
+// orAsk writes a figure, or that it is not known.
+func orAsk[T fmt.Stringer](v maybe.Value[T]) string {
+	if x, ok := v.Get(); ok {
+		return x.String()
+	}
+	return "?"
 }
 
 // ownFile is the file that an entry is written to: the one named, or one in the

@@ -106,15 +106,6 @@ func (a *app) ownFiles(args []string) (files []store.CatalogueFile, err error) {
 	return files, nil
 }
 
-// addFlags are the figures of an entry as typed.
-type addFlags struct {
-	board              catalogue.BoardFigures
-	processor          catalogue.ProcessorFigure
-	takes              catalogue.TakesFigures
-	slots, bank, rates []string
-	cpuid, to          string
-}
-
 func (a *app) catalogueAdd() *cobra.Command {
 	var template bool
 	var pack, to string
@@ -139,7 +130,7 @@ the two differ is said.`,
 				return a.takeIn(pack, to)
 			}
 			if template && len(args) == 0 {
-				_, err := fmt.Fprint(a.out, catalogue.OverlayTemplate)
+				_, err := fmt.Fprint(a.out, catalogue.Template())
 				return err
 			}
 			return usageError("add what: board or processor? --template prints a file to fill in; see %s --help", cmd.CommandPath())
@@ -153,105 +144,79 @@ the two differ is said.`,
 }
 
 func (a *app) addBoard() *cobra.Command {
-	var f addFlags
+	var to string
 	cmd := &cobra.Command{
 		Use:   "board --name NAME --basis TEXT",
 		Short: "Add a board or a machine from its manual",
 		Example: `  epitome catalogue add board --maker Groyne --name GN-31P --generation DDR3 --maximum 16GB --basis "manual, page 11"
   epitome catalogue add board --maker Halyard --name "Tern 13" --slot "DIMM 1,channel=B" --soldered "DIMM 0,channel=A,size=4GB" --basis "maintenance manual"`,
 		Args: exactly(0, "no arguments, only flags"),
-		RunE: func(*cobra.Command, []string) error {
-			b := &f.board
-			for _, list := range []struct {
-				texts []string
-				into  *[]catalogue.SlotFigures
-			}{{f.slots, &b.Slots}, {f.bank, &b.Soldered}} {
-				for _, text := range list.texts {
-					s, err := catalogue.ParseSlot(text)
-					if err != nil {
-						return usageError("%v", err)
-					}
-					*list.into = append(*list.into, s)
-				}
-			}
-			for _, text := range f.rates {
-				r, err := catalogue.ParseBoardRate(text)
-				if err != nil {
-					return usageError("--rate %v", err)
-				}
-				b.Rates = append(b.Rates, r)
-			}
-			name := b.Maker
-			if len(b.Names) > 0 {
-				name += " " + b.Names[0]
-			}
-			return a.addEntry(catalogue.OwnFile{Boards: []catalogue.BoardFigures{*b}}, name, f.to)
-		},
 	}
-	flags, b := cmd.Flags(), &f.board
-	flags.StringVar(&b.Maker, "maker", "", "who makes it, as firmware writes it")
-	flags.StringArrayVar(&b.Names, "name", nil, "the board's or machine's name, as firmware writes it; may be repeated")
-	flags.StringSliceVar(&b.Generations, "generation", nil, "the generation it takes, as DDR4")
-	flags.StringVar(&b.Takes, "takes", "", "DIMM or SO-DIMM")
-	flags.StringVar(&b.Maximum, "maximum", "", "of the whole machine, as 32GB")
-	flags.StringVar(&b.PerSlot, "per-slot", "", "the largest module, as 16GB")
-	flags.StringArrayVar(&f.slots, "slot", nil, "a slot: NAME,channel=A,order=1,maximum=8GB; may be repeated")
-	flags.StringArrayVar(&f.bank, "soldered", nil, "a soldered bank: NAME,channel=A,size=4GB; may be repeated")
-	flags.StringArrayVar(&f.rates, "rate", nil, "a rate: MODULES=RATE or MODULESxRANKS=RATE, as 2x2=2666; may be repeated")
-	flags.StringVar(&b.Profiles, "profiles", "", "yes or no: overclocking profiles can be selected")
-	flags.StringSliceVar(&b.ECC, "ecc", nil, "none, udimm, so-dimm-ecc, rdimm, lrdimm")
-	flags.StringVar(&b.Basis, "basis", "", "which manual, which page")
-	flags.StringVar(&b.Confidence, "confidence", "", "high (default), medium or low")
-	flags.StringVar(&f.to, "to", "", "the file to write (default: in the workshop's catalogue folder)")
+	given := fieldFlags(cmd, catalogue.BoardFlags())
+	cmd.RunE = func(*cobra.Command, []string) error {
+		flags := given()
+		text, faults, err := catalogue.NewBoard(flags)
+		if err != nil {
+			return usageError("%v", err)
+		}
+		return a.addEntry(text, faults, strings.Join(append(flags["maker"], flags["name"]...), " "), to)
+	}
+	cmd.Flags().StringVar(&to, "to", "", "the file to write (default: in the workshop's catalogue folder)")
 	return cmd
 }
 
 func (a *app) addProcessor() *cobra.Command {
-	var f addFlags
+	var to string
 	cmd := &cobra.Command{
 		Use:     "processor --brand EXPRESSION --generation GENERATION --basis TEXT",
 		Short:   "Add a processor family from its data sheet",
 		Example: `  epitome catalogue add processor --family "Petrel 9" --brand "Petrel P[57]-9" --cpuid 6/201 --generation DDR4 --channels 2 --rate 3200 --basis "data sheet HS-9"`,
 		Args:    exactly(0, "no arguments, only flags"),
-		RunE: func(*cobra.Command, []string) error {
-			p := &f.processor
-			if f.cpuid != "" {
-				var id catalogue.Processor
-				if err := readCPUID(f.cpuid, &id); err != nil {
-					return err
-				}
-				p.CPUID = &catalogue.CPUIDFigures{Family: id.Family.Or(0), Models: []int{id.Model.Or(0)}}
-			}
-			p.ID, p.Takes = slug(p.Maker+" "+p.Family), []catalogue.TakesFigures{f.takes}
-			return a.addEntry(catalogue.OwnFile{Processors: []catalogue.ProcessorFigure{*p}}, p.Maker+" "+p.Family, f.to)
-		},
 	}
-	flags, p, t := cmd.Flags(), &f.processor, &f.takes
-	flags.StringVar(&p.Maker, "maker", "", "who makes it")
-	flags.StringVar(&p.Family, "family", "", "the family's name")
-	flags.StringVar(&p.Brand, "brand", "", "an expression that the brand string matches")
-	flags.StringVar(&f.cpuid, "cpuid", "", "family/model, as 6/142")
-	flags.StringVar(&t.Generation, "generation", "", "the generation it takes, as DDR4")
-	flags.StringVar(&t.Channels, "channels", "", "64-bit channels")
-	flags.StringVar(&t.Slots, "slots-per-channel", "", "most slots of a channel")
-	flags.StringVar(&t.Rate, "rate", "", "highest rate with one module a channel, in MT/s")
-	flags.StringVar(&t.RateTwo, "rate-two", "", "highest rate with two modules a channel, in MT/s")
-	flags.StringVar(&t.Maximum, "maximum", "", "most memory, as 64GB")
-	flags.StringVar(&t.Die, "largest-die", "", "largest die, as 8Gbit")
-	flags.StringVar(&t.X4, "x4", "", "yes or no: modules of x4 chips")
-	flags.StringVar(&t.X16, "x16", "", "yes or no: modules of x16 chips")
-	flags.StringSliceVar(&t.ECC, "ecc", nil, "none, udimm, so-dimm-ecc, rdimm, lrdimm")
-	flags.StringSliceVar(&t.Volts, "volts", nil, "supplies, as 1.2")
-	flags.StringVar(&p.Basis, "basis", "", "which data sheet, which table")
-	flags.StringVar(&p.Confidence, "confidence", "", "high (default), medium or low")
-	flags.StringVar(&f.to, "to", "", "the file to write (default: in the workshop's catalogue folder)")
+	given := fieldFlags(cmd, catalogue.ProcessorFlags())
+	cmd.RunE = func(*cobra.Command, []string) error {
+		flags := given()
+		name := strings.Join(append(flags["maker"], flags["family"]...), " ")
+		text, faults, err := catalogue.NewProcessor(slug(name), flags)
+		if err != nil {
+			return usageError("%v", err)
+		}
+		return a.addEntry(text, faults, name, to)
+	}
+	cmd.Flags().StringVar(&to, "to", "", "the file to write (default: in the workshop's catalogue folder)")
 	return cmd
 }
 
-// addEntry checks an entry and writes it into a file of its own, which is
-// never written over.
-func (a *app) addEntry(entry catalogue.OwnFile, name, to string) error {
-	text, faults := entry.Encode()
+// fieldFlags gives a command a flag for each field of an entry, and returns what was given
+// of them.
+func fieldFlags(cmd *cobra.Command, fields []catalogue.Flag) (given func() map[string][]string) {
+	flags := cmd.Flags()
+	for _, f := range fields {
+		if f.Many {
+			flags.StringArray(f.Name, nil, f.Doc+"; may be repeated")
+		} else {
+			flags.String(f.Name, "", f.Doc)
+		}
+	}
+	return func() map[string][]string {
+		texts := make(map[string][]string)
+		for _, f := range fields {
+			if !flags.Changed(f.Name) {
+				continue
+			}
+			if f.Many {
+				texts[f.Name], _ = flags.GetStringArray(f.Name)
+			} else {
+				one, _ := flags.GetString(f.Name)
+				texts[f.Name] = []string{one}
+			}
+		}
+		return texts
+	}
+}
+
+// addEntry writes an entry into a file of its own, which is never written over.
+func (a *app) addEntry(text []byte, faults []catalogue.Fault, name, to string) error {
 	if len(faults) > 0 {
 		var says []string
 		for _, f := range faults {

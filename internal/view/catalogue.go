@@ -5,215 +5,220 @@ import (
 	"strings"
 
 	"epitome/core/catalogue"
-	"epitome/core/jedec"
-	"epitome/core/maybe"
 )
 
-// Catalogue lays out what is known of a processor and of chipsets.
-func (p *Page) Catalogue(controllers []catalogue.Controller, chipsets []catalogue.Chipset, boards []catalogue.Board) {
-	if len(controllers)+len(chipsets)+len(boards) == 0 {
+// Catalogue lays out what is known of processors, chipsets, boards, systems and modules
+// that are sold; with cells, the embedded rows as they stand, too.
+func (p *Page) Catalogue(found catalogue.Found, cells bool) {
+	if found.Empty() {
 		p.Headline("Nothing is known of it: no row matches, and the nearest one is never taken.")
 		return
 	}
-	if len(controllers) > 0 {
-		c := controllers[0]
-		p.Headline(fmt.Sprintf("%s, confidence %s.", c.Family, catalogue.Weakest(controllers)))
-		p.Blank()
-		p.controllerTable(controllers)
-		p.Blank()
-		for _, c := range controllers {
-			if c.Note != "" {
-				p.Para(4, "  - ", c.Generation+": "+c.Note)
-			}
-		}
-		p.Para(10, "  Basis", c.Basis)
-		p.Blank()
-		p.Foot("~ one compilation only, so softer   ? not known   rates in MT/s, one module a channel")
-	}
-	for i, c := range chipsets {
-		if i > 0 || len(controllers) > 0 {
+	above := false
+	part := func(title string) {
+		if above {
 			p.Blank()
 		}
-		name := fmt.Sprintf("%s, %s, confidence %s", c.Name, c.Role, c.Confidence)
+		above = true
+		p.Headline(title)
+		p.Blank()
+	}
+	for _, family := range families(found.Controllers) {
+		part(fmt.Sprintf("%s, confidence %s.", family[0].Family, catalogue.Weakest(family)))
+		p.controllers(family)
+		for _, c := range family {
+			p.cells(c.Generation, c.Cells(), cells)
+		}
+	}
+	for _, c := range found.Chipsets {
+		title := fmt.Sprintf("%s, %s, confidence %s", c.Name, c.Role, c.Confidence)
 		if c.Shared {
-			name += "; others carry the same id"
+			title += "; others carry the same id"
 		}
 		if c.Recalled {
-			name += "; the id is recalled, not listed"
+			title += "; the id is recalled, not listed"
 		}
-		p.Heading(name)
-		p.Para(15, "  Generations", strings.Join(c.Generations, ", "))
-		if n, ok := c.DIMMs.Get(); ok {
-			p.Para(15, "  Slots", fmt.Sprintf("at most %d a channel", n))
-		}
-		over, known := c.Overclock.Get()
-		p.Para(15, "  Profiles", map[bool]string{true: map[bool]string{true: "can be selected", false: "can't be selected"}[over], false: "?"}[known])
-		p.Para(15, "  Basis", c.Basis)
-	}
-	for i, b := range boards {
-		if i > 0 || len(controllers)+len(chipsets) > 0 {
+		part(title + ".")
+		p.said(c.Says())
+		if held := c.Controllers(); len(held) > 0 {
 			p.Blank()
+			p.controllers(held)
 		}
-		p.board(b)
+		p.cells(c.Name, c.Cells(), cells)
+	}
+	for _, b := range found.Boards {
+		part(fmt.Sprintf("%s %s, confidence %s.", b.Maker, strings.Join(b.Names, ", "), b.Confidence))
+		p.said(b.Says())
+		p.Para(titleWidth, "  Stands in", b.Where)
+	}
+	for _, s := range found.Systems {
+		part(s.Name() + ".")
+		p.said(s.Says())
+	}
+	if len(found.Sold) > 0 {
+		part(fmt.Sprintf("Sold as %v %v.", found.Sold[0].Generation, found.Sold[0].Form))
+		p.sold(found.Sold)
 	}
 }
 
-// board lays out one board or machine of the workshop's own.
-func (p *Page) board(b catalogue.Board) {
-	p.Heading(fmt.Sprintf("%s %s, confidence %s", b.Maker, strings.Join(b.Names, ", "), b.Confidence))
-	row := func(title, text string, known bool) {
-		if !known {
-			text = "?"
-		}
-		p.Para(15, "  "+title, text)
-	}
-	most, ok1 := b.Most.Get()
-	each, ok2 := b.PerSlot.Get()
-	over, ok3 := b.Profiles.Get()
-	row("Generations", strings.Join(b.Generations, ", "), len(b.Generations) > 0)
-	row("Most", most.String(), ok1)
-	row("One module", each.String(), ok2)
-	var slots, rates []string
-	for _, s := range b.Slots {
-		text := s.Name
-		if s.Channel != "" {
-			text += " on " + s.Channel
-		}
-		if s.Order > 0 {
-			text += fmt.Sprintf(", filled %d.", s.Order)
-		}
-		slots = append(slots, text)
-	}
-	for _, s := range b.Soldered {
-		slots = append(slots, fmt.Sprintf("%s soldered, %v", s.Name, s.Size.Or(0)))
-	}
-	for _, r := range b.Rates {
-		text := fmt.Sprintf("%d with %d a channel", int(r.Rate), r.Modules)
-		if r.Ranks > 0 {
-			text += fmt.Sprintf(" of %d ranks", r.Ranks)
-		}
-		rates = append(rates, text)
-	}
-	row("Slots", strings.Join(slots, "; "), len(slots) > 0)
-	row("Rates", strings.Join(rates, "; "), len(rates) > 0)
-	row("Profiles", map[bool]string{true: "can be selected", false: "can't be selected"}[over], ok3)
-	row("Basis", b.Basis+" ("+b.Where+")", true)
-}
+// titleWidth is where the text of a field begins on a catalogue page.
+const titleWidth = 22
 
-func (p *Page) controllerTable(controllers []catalogue.Controller) {
-	columns := []Column{{"Takes", Left, 0}, {"Channels", Right, 0}, {"Slots each", Right, 0}, {"Rate", Right, 0}, {"Most", Right, 0}, {"Die", Right, 0}, {"Supply", Left, 0}, {"ECC", Left, Rest}}
-	var rows [][]string
+// families puts together the controllers of one family.
+func families(controllers []catalogue.Controller) (out [][]catalogue.Controller) {
 	for _, c := range controllers {
-		cell := func(limit, text string, known bool) string {
-			if !known {
-				return "?"
+		if n := len(out); n > 0 && out[n-1][0].ID == c.ID && out[n-1][0].Where == c.Where {
+			out[n-1] = append(out[n-1], c)
+		} else {
+			out = append(out, []catalogue.Controller{c})
+		}
+	}
+	return out
+}
+
+// said lays out fields, one a line.
+func (p *Page) said(list []catalogue.Said) {
+	for _, s := range list {
+		p.Para(titleWidth, "  "+s.Title, orQuestion(s))
+	}
+}
+
+func orQuestion(s catalogue.Said) string {
+	switch {
+	case s.Text == "":
+		return "?"
+	case s.Soft && !s.Prose:
+		return s.Text + " ~"
+	}
+	return s.Text
+}
+
+// controllers lays out the limits of one family, one column a generation that it takes.
+func (p *Page) controllers(family []catalogue.Controller) {
+	columns := []Column{{"Takes", Left, 0}}
+	texts := make(map[string][]string)
+	var titles []string
+	for i, c := range family {
+		width := 0
+		if i == len(family)-1 {
+			width = Rest
+		}
+		columns = append(columns, Column{c.Generation, Left, width})
+		for _, s := range c.Says() {
+			if s.Prose {
+				continue
 			}
-			for _, soft := range c.Soft {
-				if soft == limit {
-					return text + " ~"
+			if texts[s.Title] == nil {
+				titles = append(titles, s.Title)
+				texts[s.Title] = make([]string, len(family))
+				for j := range family {
+					texts[s.Title][j] = "?"
 				}
 			}
-			return text
+			texts[s.Title][i] = orQuestion(s)
+			if s.Text == "" && s.Title == "Slots a channel" && strings.HasPrefix(c.Generation, "LP") {
+				texts[s.Title][i] = "soldered"
+			}
 		}
-		channels, ok1 := c.Channels.Get()
-		slots, ok2 := c.DIMMs.Get()
-		slotText := cell("dimms_per_channel", fmt.Sprint(slots), ok2)
-		if !ok2 && strings.HasPrefix(c.Generation, "LP") {
-			slotText = "soldered"
-		}
-		rate, ok3 := c.Rate.Get()
-		most, ok4 := c.Most.Get()
-		die, ok5 := c.DensityMbit.Get()
-		ecc, ok6 := c.ECC.Get()
-		eccText := strings.Join(ecc, ", ")
-		if eccText == "" {
-			eccText = "none"
-		}
-		if len(c.ECCIf) > 0 {
-			eccText += " if " + strings.Join(c.ECCIf, ", ") + " allows"
-		}
-		rows = append(rows, []string{c.Generation, cell("channels", fmt.Sprint(channels), ok1), slotText, cell("rate_1dpc", fmt.Sprint(int(rate)), ok3),
-			cell("max_gb", most.String(), ok4), cell("max_density_gbit", gigabits(die), ok5), cell("volts", voltList(c.MilliVolts), len(c.MilliVolts) > 0), cell("ecc", eccText, ok6)})
+	}
+	rows := make([][]string, 0, len(titles))
+	for _, t := range titles {
+		rows = append(rows, append([]string{t}, texts[t]...))
 	}
 	p.Table(columns, rows)
+	p.Blank()
+	for _, c := range family {
+		for _, s := range c.Says() {
+			if s.Prose {
+				p.Para(4, "  - ", c.Generation+": "+s.Text)
+			}
+		}
+	}
+	p.Para(10, "  Basis", family[0].Basis)
+	if family[0].Where != "" {
+		p.Para(10, "  From", family[0].Where)
+	}
+	p.Blank()
+	p.Foot("~ one compilation only or doubted, so softer   ? not known   rates in MT/s, one module a channel where nothing else is said")
+}
+
+// cells lays out an embedded row as the table has it.
+func (p *Page) cells(name string, cells []catalogue.Said, wanted bool) {
+	if !wanted || len(cells) == 0 {
+		return
+	}
+	p.Blank()
+	p.Heading("The row of " + name)
+	for _, c := range cells {
+		p.Para(titleWidth, "  "+c.Title, c.Text)
+	}
+}
+
+// sold lays out the modules that shops ordinarily sell.
+func (p *Page) sold(list []catalogue.Sold) {
+	var rows [][]string
+	for _, s := range list {
+		var grades []string
+		for _, g := range s.Grades {
+			text := fmt.Sprint(int(g.Grade.Rate))
+			if g.CL > 0 {
+				text += " CL" + g.CL.String()
+			}
+			grades = append(grades, text)
+		}
+		kind, ordinary := "plain", "yes"
+		if s.Registered {
+			kind = "registered"
+		}
+		if s.Rare {
+			ordinary = "rare"
+		}
+		rows = append(rows, []string{s.Size.String(), fmt.Sprintf("%dRx%d", s.Ranks, s.Width), kind, strings.Join(grades, ", "), s.Years, ordinary, s.Note})
+	}
+	p.Table([]Column{{"Size", Right, 0}, {"Ranks", Left, 0}, {"Kind", Left, 0}, {"Grades", Left, 24}, {"Years", Left, 0}, {"Sold", Left, 0}, {"Note", Left, Rest}}, rows)
 }
 
 // CatalogueJSON returns the value that catalogue show --format json writes.
-func CatalogueJSON(controllers []catalogue.Controller, chipsets []catalogue.Chipset, boards []catalogue.Board) any {
-	type generation struct {
-		Generation string                      `json:"generation"`
-		Channels   maybe.Value[int]            `json:"channels"`
-		DIMMs      maybe.Value[int]            `json:"dimms_per_channel"`
-		Ranks      maybe.Value[int]            `json:"ranks_per_channel"`
-		Rate       maybe.Value[jedec.Rate]     `json:"rate_mts"`
-		Most       maybe.Value[jedec.Capacity] `json:"max_mib"`
-		Density    maybe.Value[float64]        `json:"max_density_gbit"`
-		Volts      []float64                   `json:"volts"`
-		ECC        maybe.Value[[]string]       `json:"ecc"`
-		ECCIf      []string                    `json:"ecc_if"`
-		X4         maybe.Value[bool]           `json:"x4"`
-		X16        maybe.Value[bool]           `json:"x16"`
-		Soft       []string                    `json:"soft"`
-		Note       maybe.Value[string]         `json:"note"`
-	}
-	type processor struct {
-		ID          string               `json:"id"`
-		Family      string               `json:"family"`
-		Basis       string               `json:"basis"`
-		Confidence  catalogue.Confidence `json:"confidence"`
-		Generations []generation         `json:"generations"`
-	}
-	type chipset struct {
-		ID          string               `json:"id"`
-		Name        string               `json:"name"`
-		Overclock   maybe.Value[bool]    `json:"overclock"`
-		Role        string               `json:"role"`
-		Generations []string             `json:"generations"`
-		Shared      bool                 `json:"shared"`
-		Recalled    bool                 `json:"recalled"`
-		Confidence  catalogue.Confidence `json:"confidence"`
-		Basis       string               `json:"basis"`
-	}
-	processors, chips := []processor{}, []chipset{}
-	for _, c := range controllers {
-		if len(processors) == 0 || processors[len(processors)-1].ID != c.ID {
-			processors = append(processors, processor{ID: c.ID, Family: c.Family, Basis: c.Basis, Confidence: catalogue.Weakest(controllers)})
+func CatalogueJSON(found catalogue.Found, cells bool) any {
+	row := func(into map[string]any, list []catalogue.Said) map[string]any {
+		if cells {
+			texts := make(map[string]string, len(list))
+			for _, c := range list {
+				texts[c.Title] = c.Text
+			}
+			into["row"] = texts
 		}
-		g := generation{Generation: c.Generation, Channels: c.Channels, DIMMs: c.DIMMs, Ranks: c.ChannelRanks, Rate: c.Rate, Most: c.Most, Density: maybe.Map(c.DensityMbit, func(mbit int) float64 { return float64(mbit) / 1024 }), Volts: []float64{},
-			ECC: c.ECC, ECCIf: append([]string{}, c.ECCIf...), X4: c.X4, X16: c.X16, Soft: append([]string{}, c.Soft...), Note: orNull(c.Note)}
-		for _, mv := range c.MilliVolts {
-			g.Volts = append(g.Volts, volts(mv))
+		return into
+	}
+	processors, chipsets, boards, systems, sold := []any{}, []any{}, []any{}, []any{}, []any{}
+	for _, family := range families(found.Controllers) {
+		generations := []any{}
+		for _, c := range family {
+			one := c.JSON()
+			one["soft"] = append([]string{}, c.Soft...)
+			generations = append(generations, row(one, c.Cells()))
 		}
-		last := &processors[len(processors)-1]
-		last.Generations = append(last.Generations, g)
+		processors = append(processors, map[string]any{"id": family[0].ID, "family": family[0].Family, "basis": family[0].Basis,
+			"confidence": catalogue.Weakest(family), "where": orNull(family[0].Where), "generations": generations})
 	}
-	for _, c := range chipsets {
-		chips = append(chips, chipset{c.ID, c.Name, c.Overclock, c.Role, append([]string{}, c.Generations...), c.Shared, c.Recalled, c.Confidence, c.Basis})
+	for _, c := range found.Chipsets {
+		one := c.JSON()
+		one["shared"], one["recalled"] = c.Shared, c.Recalled
+		chipsets = append(chipsets, row(one, c.Cells()))
 	}
-	type board struct {
-		Name       string                      `json:"name"`
-		Maker      string                      `json:"maker"`
-		Most       maybe.Value[jedec.Capacity] `json:"max_mib"`
-		PerSlot    maybe.Value[jedec.Capacity] `json:"per_slot_mib"`
-		Slots      int                         `json:"slots"`
-		Profiles   maybe.Value[bool]           `json:"profiles"`
-		Confidence catalogue.Confidence        `json:"confidence"`
-		Basis      string                      `json:"basis"`
-		Where      string                      `json:"where"`
+	for _, b := range found.Boards {
+		one := b.JSON()
+		one["where"] = b.Where
+		boards = append(boards, one)
 	}
-	list := []board{}
-	for _, b := range boards {
-		list = append(list, board{strings.Join(b.Names, ", "), b.Maker, b.Most, b.PerSlot, len(b.Slots), b.Profiles, b.Confidence, b.Basis, b.Where})
+	for _, s := range found.Systems {
+		systems = append(systems, s.JSON())
 	}
-	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chips, "boards": list}
-}
-
-// gigabits writes a die density as the trade does, "8 Gbit", "512 Mbit".
-func gigabits(mbit int) string {
-	if mbit%1024 != 0 {
-		return fmt.Sprintf("%d Mbit", mbit)
+	for _, s := range found.Sold {
+		sold = append(sold, s.JSON())
 	}
-	return fmt.Sprintf("%d Gbit", mbit/1024)
+	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chipsets, "boards": boards,
+		"systems": systems, "sold": sold}
 }
 
 // Entries lays out the catalogue's list.
