@@ -143,6 +143,19 @@ func TestAMiddleAgedLaptop(t *testing.T) {
 	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value())
 }
 
+// What the maker publishes of a processor is of each of them.
+func TestEachProcessorHasAMaximumOfItsOwn(t *testing.T) {
+	for n, want := range map[int]jedec.Capacity{1: 32 * jedec.GiB, 2: 64 * jedec.GiB} {
+		m := evidence.Weigh(reading.Of(laptop().card()), catalogue.Catalogue{})
+		m.Processors = fact.Of(n, fact.Settled)
+		for _, c := range ceiling.Of(m, catalogue.Catalogue{}).On(ceiling.Capacity) {
+			if c.Source == ceiling.Processor {
+				assert.Equal(t, want, c.Most.Or(ceiling.Amount{}).Capacity(), "%d: %s", n, c.Says)
+			}
+		}
+	}
+}
+
 func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
 	r := rig{brand: "Intel(R) Core(TM)2 Duo CPU     E8400  @ 3.00GHz", family: 6, model: 23, pci: "8086:29c0", maximumMiB: 8 << 10, kind: 0x13, form: 0x09,
 		sockets: []compose.Device{{Locator: "DIMM_A1", MiB: 2048, Speed: 800}, {Locator: "DIMM_A2"}, {Locator: "DIMM_B1"}, {Locator: "DIMM_B2"}}, system: "Windows 7 Home Premium 32-bit"}

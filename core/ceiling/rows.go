@@ -77,7 +77,7 @@ func (s subject) capacity() []Ceiling {
 	if len(row) == 0 {
 		row = append(row, open(Capacity, Firmware, "firmware states no maximum"))
 	}
-	row = append(row, s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) }))
+	row = append(row, s.ofAll(s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) })))
 	row = append(append(row, s.runs(Capacity)...), s.ran(Capacity)...)
 	row = append(row, s.byBoard(Capacity, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.Most, Bytes) })...)
 	row = append(row, s.stated(Capacity, machine.Whole, machine.ByTechnician, Technician)...)
@@ -85,6 +85,22 @@ func (s subject) capacity() []Ceiling {
 		contradict(row, Bytes(have))
 	}
 	return row
+}
+
+// ofAll makes of what one processor takes what all of them take: each has channels of its
+// own.
+func (s subject) ofAll(c Ceiling) Ceiling {
+	n, ok := s.m.Processors.Get()
+	if !ok || n < 2 || c.Source != Processor {
+		return c
+	}
+	times := func(a Amount) Amount { return Amount{a.n * int64(n), a.unit} }
+	if most, ok := c.Most.Get(); ok {
+		c.Standing = min(c.Standing, s.m.Processors.Standing())
+		c.Says = fmt.Sprintf("%v with %d processors: %s, each", times(most), n, c.Says)
+	}
+	c.Most, c.Least = maybe.Map(c.Most, times), maybe.Map(c.Least, times)
+	return c
 }
 
 // stated makes cells of what firmware or a technician states.

@@ -119,6 +119,30 @@ func TestTheProcessorsOwnNameOutweighsTheFirmwares(t *testing.T) {
 	assert.Len(t, m.Processor.Against(), 1, "the losing claim stays")
 }
 
+// Each processor of a workstation has channels and sockets of its own; an empty socket for
+// a processor is no processor.
+func TestProcessorsAreCounted(t *testing.T) {
+	first, second := filled(1, 9, 0x1A, 8192), filled(2, 9, 0x1A, 8192)
+	first.Locator, second.Locator = "CPU1_DIMM_A1", "CPU2_DIMM_A1"
+	with := func(status byte, entries string) machine.Machine {
+		other := compose.Processor(5, "CPU2", "Harbour Silicon", "Petrel W9", 0, 3000, 8)
+		other.Body[0x18-4] = status
+		c := bench(compose.Processor(4, "CPU1", "Harbour Silicon", "Petrel W9", 0, 3000, 8), other, first.Structure(), second.Structure())
+		if entries != "" {
+			c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Data: []byte(entries)})
+		}
+		return weighed(c)
+	}
+	assert.Equal(t, maybe.Just(2), with(0x41, "").Processors.Value())
+	assert.Equal(t, maybe.Just(1), with(0, "").Processors.Value(), "nobody sits in the second socket")
+	assert.Equal(t, maybe.Just(2), with(0, "processor: 0\nphysical id: 0\nprocessor: 1\nphysical id: 1\n").Processors.Value(), "the running system sees two")
+	assert.Equal(t, maybe.Just(2), with(0x41, "processor: 0\nphysical id: 0\n").Processors.Value(), "a text may be cut")
+	m := with(0x41, "")
+	assert.Equal(t, maybe.Just(2), m.Places[1].Processor)
+	assert.Equal(t, "P2 A", m.Places[1].Channel.Or(""))
+	assert.False(t, weighed(bench(first.Structure())).Processors.Known())
+}
+
 func TestUnreadableReadingsAreNamed(t *testing.T) {
 	c := card.Card{Readings: []card.Reading{
 		{Kind: card.EntryPoint, Source: "ep", Data: []byte("junk")},

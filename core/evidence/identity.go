@@ -54,7 +54,7 @@ func (s sources) identify(m *machine.Machine) {
 	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
 	m.Chipset = fact.Weigh(append(h.chipset, s.chipset()...)...)
 	m.Maker, m.Model, m.Board, m.Firmware = fact.Weigh(maker...), fact.Weigh(model...), fact.Weigh(board...), fact.Weigh(firmware...)
-	m.Processor, m.CPUID = s.processor(), s.cpuid()
+	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
 	for _, d := range s.PCI {
 		m.PCI = append(m.PCI, d.ID())
 	}
@@ -164,6 +164,38 @@ func (s sources) processor() fact.Fact[string] {
 		}
 	}
 	return fact.Weigh(append(s.handNames().processor, claims...)...)
+}
+
+// processors is how many processors there are. Of firmware's sockets only those count that
+// are filled.
+func (s sources) processors() fact.Fact[int] {
+	var claims []fact.Claim[int]
+	if cpu, ok := s.CPU.Get(); ok && cpu.Packages > 0 {
+		weight := fact.Prime
+		if cpu.Packages == 1 {
+			weight = fact.Fair // the text may be cut behind the first
+		}
+		claims = append(claims, fact.Claimed(cpu.Packages, weight, "cpuinfo", fmt.Sprintf("physical ids of %d processors", cpu.Packages)))
+	}
+	filled, recorded := 0, 0
+	for _, p := range s.Tables.Processors {
+		if p.Present {
+			filled++
+		}
+	}
+	if filled > 0 {
+		says := fmt.Sprintf("%d of %d sockets filled", filled, len(s.Tables.Processors))
+		claims = append(claims, fact.Claimed(filled, fact.Firm, s.cite(smbios.TypeProcessor, ""), says))
+	}
+	for _, o := range s.Objects {
+		if o.Class == records.Processor {
+			recorded++
+		}
+	}
+	if recorded > 0 {
+		claims = append(claims, fact.Claimed(recorded, fact.Fair, "system's record Processor", fmt.Sprintf("%d objects", recorded)))
+	}
+	return fact.Weigh(claims...)
 }
 
 // describedCPU is how a system describes a processor beside its name.

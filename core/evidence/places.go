@@ -260,6 +260,7 @@ func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[mac
 	p.Filled = fact.Weigh(filledClaims...)
 	channels := append(s.seen(name).channel(), s.boardChannel(name)...)
 	p.Channel = fact.Weigh(append(channels, channelByName(d.Locator, d.Bank, fact.Firm, source)...)...)
+	p.Processor = smbios.ParsePosition(d.Locator, d.Bank).Processor
 	formClaims := s.seen(name).form()
 	if form, ok := d.Form().Get(); ok {
 		formClaims = append(formClaims, fact.Claimed(form, fact.Fair, source, "form factor "+d.FormName()))
@@ -358,6 +359,7 @@ func (s *sources) channelCount(sockets int) int {
 			channels = n
 		}
 	}
+	channels *= max(s.processors().Or(1), 1)
 	switch {
 	case channels == 0 && sockets == 2:
 		return 2

@@ -3,6 +3,7 @@ package machine
 import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/maybe"
 	"epitome/core/module"
 )
 
@@ -14,15 +15,17 @@ type Machine struct {
 	Board     fact.Fact[string]
 	Firmware  fact.Fact[string]
 	Processor fact.Fact[string]
-	CPUID     fact.Fact[CPUID]
-	Chipset   fact.Fact[string]
-	PCI       []string // ids of the functions on the card, "8086:a305"
-	OS        fact.Fact[string]
-	Stated    []Stated // limits that firmware or a technician states
-	Totals    Totals
-	Places    []Place
-	Conflicts []Conflict
-	Open      []Open
+	// Processors is how many there are: each has channels and a maximum of its own.
+	Processors fact.Fact[int]
+	CPUID      fact.Fact[CPUID]
+	Chipset    fact.Fact[string]
+	PCI        []string // ids of the functions on the card, "8086:a305"
+	OS         fact.Fact[string]
+	Stated     []Stated // limits that firmware or a technician states
+	Totals     Totals
+	Places     []Place
+	Conflicts  []Conflict
+	Open       []Open
 }
 
 // A CPUID is the number by which a processor family tells itself apart, as
@@ -97,6 +100,7 @@ type Place struct {
 	FirmwareHandle string // "0x000B", empty where no firmware table names the place
 	EEPROMAddress  string // "0x51", empty where none is known
 	Channel        fact.Fact[string]
+	Processor      maybe.Value[int] // whose place it is, as the maker counts, where its names tell
 	Attach         fact.Fact[Attach]
 	Filled         fact.Fact[bool]
 	Form           fact.Fact[jedec.Form] // what fits the place, known for empty ones too

@@ -2,6 +2,8 @@ package propose
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"epitome/core/ceiling"
@@ -22,6 +24,7 @@ type Gain struct {
 // there is.
 func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
 	gains = append(gains, moved(m, l)...)
+	gains = append(gains, beside(m)...)
 	now, err := trial.Run(m, l, trial.Plan{})
 	if err == nil {
 		fast, ok1 := now.WithProfile.Get()
@@ -43,6 +46,34 @@ func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
 		for _, c := range l.On(ceiling.OSCapacity) {
 			if most, limited := c.Most.Get(); limited && c.Standing == fact.Settled && most.Capacity() < have {
 				gains = append(gains, Gain{"install a system that uses more: " + c.Says, fmt.Sprintf("%v instead of %v", have, most)})
+			}
+		}
+	}
+	return gains
+}
+
+// beside finds processors that have sockets and no module of their own: all that they use
+// comes across from another.
+func beside(m machine.Machine) (gains []Gain) {
+	if m.Processors.Or(1) < 2 {
+		return nil
+	}
+	filled, sockets := make(map[int]int), make(map[int]int)
+	for _, p := range m.Places {
+		cpu, ok := p.Processor.Get()
+		full, known := p.Filled.Get()
+		if !ok || !known {
+			return nil
+		}
+		if sockets[cpu]++; full {
+			filled[cpu]++
+		}
+	}
+	for _, cpu := range slices.Sorted(maps.Keys(sockets)) {
+		for _, other := range slices.Sorted(maps.Keys(filled)) {
+			if filled[cpu] == 0 && filled[other] > 1 && len(gains) == 0 {
+				gains = append(gains, Gain{fmt.Sprintf("move half of the modules of processor %d to the sockets of processor %d, which has none", other, cpu),
+					"memory beside each processor instead of across"})
 			}
 		}
 	}

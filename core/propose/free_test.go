@@ -1,11 +1,30 @@
 package propose
 
 import (
+	"epitome/core/fact"
+	"epitome/core/machine"
+	"epitome/core/maybe"
 	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 )
+
+// A processor without a module of its own fetches everything across.
+func TestModulesBesideEachProcessor(t *testing.T) {
+	place := func(cpu int, filled bool) machine.Place {
+		return machine.Place{Processor: maybe.Just(cpu), Filled: fact.Of(filled, fact.Settled)}
+	}
+	m := machine.Machine{Processors: fact.Of(2, fact.Settled)}
+	m.Places = []machine.Place{place(1, true), place(1, true), place(2, false), place(2, false)}
+	assert.Contains(t, fmt.Sprint(beside(m)), "to the sockets of processor 2, which has none")
+	m.Places[2].Filled = fact.Of(true, fact.Settled)
+	assert.Empty(t, beside(m), "each has its own")
+	m.Places[2] = machine.Place{Processor: maybe.Just(2)}
+	assert.Empty(t, beside(m), "nobody looked")
+	m.Processors = fact.Of(1, fact.Settled)
+	assert.Empty(t, beside(m))
+}
 
 // What costs nothing is found, and nothing where there is nothing.
 func TestFreeOfCharge(t *testing.T) {

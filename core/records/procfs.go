@@ -19,19 +19,25 @@ type CPU struct {
 	Family, Model, Stepping maybe.Value[int]
 	LongMode                maybe.Value[bool] // the flag "lm": the processor has a 64-bit mode
 	Logical                 int               // number of processor entries
+	Packages                int               // different physical ids among them; 0 where none is given
 }
 
 // ParseCPUInfo reads the text of /proc/cpuinfo on x86. Keys it does not know
 // are passed over; ok is false where no processor entry is found.
 func ParseCPUInfo(text []byte) (cpu CPU, ok bool) {
+	packages := make(map[string]bool)
 	for line := range strings.Lines(string(text)) {
 		key, value, found := strings.Cut(line, ":")
 		if !found {
 			continue
 		}
 		key, value = strings.TrimSpace(key), strings.TrimSpace(value)
-		if key == "processor" {
+		switch key {
+		case "processor":
 			cpu.Logical++
+		case "physical id":
+			packages[value] = true
+			cpu.Packages = len(packages)
 		}
 		if cpu.Logical > 1 {
 			continue

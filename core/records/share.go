@@ -54,6 +54,7 @@ func UnderstoodCPUInfo(text []byte) []byte {
 	}
 	for n := range min(cpu.Logical, 4096) {
 		line("processor", strconv.Itoa(n), true)
+		line("physical id", strconv.Itoa(min(n, cpu.Packages-1)), cpu.Packages > 0)
 		if n > 0 {
 			continue
 		}

@@ -2,6 +2,7 @@ package view
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -167,10 +168,38 @@ func (p *Page) identity(m machine.Machine, marks legend) {
 		label string
 		f     fact.Fact[string]
 	}{{"  Board", m.Board}, {"  Processor", m.Processor}, {"  Chipset", m.Chipset}, {"  Firmware", m.Firmware}, {"  System", m.OS}} {
-		if row.f.Known() {
-			p.Para(13, row.label, show(marks, row.f, same))
+		if !row.f.Known() {
+			continue
+		}
+		text := show(marks, row.f, same)
+		if n, ok := m.Processors.Get(); ok && n > 1 && row.label == "  Processor" {
+			text = fmt.Sprintf("%d of %s%s", n, text, populations(m))
+		}
+		p.Para(13, row.label, text)
+	}
+}
+
+// populations tells how many sockets of each processor are filled, where their names tell
+// whose they are.
+func populations(m machine.Machine) string {
+	filled, sockets := make(map[int]int), make(map[int]int)
+	for _, p := range m.Places {
+		cpu, ok := p.Processor.Get()
+		if !ok {
+			return ""
+		}
+		if sockets[cpu]++; p.Filled.Or(false) {
+			filled[cpu]++
 		}
 	}
+	var parts []string
+	for _, cpu := range slices.Sorted(maps.Keys(sockets)) {
+		parts = append(parts, fmt.Sprintf("%d of %d sockets of processor %d filled", filled[cpu], sockets[cpu], cpu))
+	}
+	if len(parts) == 0 {
+		return ""
+	}
+	return "; " + strings.Join(parts, ", ")
 }
 
 func sites(m machine.Machine) []Site {

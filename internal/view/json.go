@@ -130,7 +130,7 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []pr
 		Machine: map[string]any{
 			"kind": found(m.Kind, plainly[machine.Kind]), "maker": found(m.Maker, plainly[string]), "model": found(m.Model, plainly[string]),
 			"board": found(m.Board, plainly[string]), "firmware": found(m.Firmware, plainly[string]),
-			"processor": found(m.Processor, plainly[string]), "chipset": found(m.Chipset, plainly[string]), "os": found(m.OS, plainly[string]),
+			"processor": found(m.Processor, plainly[string]), "processors": found(m.Processors, plainly[int]), "chipset": found(m.Chipset, plainly[string]), "os": found(m.OS, plainly[string]),
 		},
 		Totals: map[string]any{
 			"installed_mib": found(t.Installed, jedec.Capacity.MiB), "visible_mib": found(t.Visible, jedec.Capacity.MiB),

@@ -2,6 +2,7 @@ package view
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 
 	"epitome/core/fact"
@@ -35,7 +36,7 @@ func facts(m machine.Machine, reachable fact.Fact[jedec.Capacity]) []shown {
 	t := m.Totals
 	list := []shown{
 		factOf("kind", m.Kind, func(k machine.Kind) string { return string(k) }), factOf("maker", m.Maker, same), factOf("model", m.Model, same),
-		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same), factOf("chipset", m.Chipset, same),
+		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same), factOf("processors", m.Processors, strconv.Itoa), factOf("chipset", m.Chipset, same),
 		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String), factOf("visible", t.Visible, jedec.Capacity.String),
 		factOf("sockets", t.Sockets, number), factOf("free sockets", t.SocketsFree, number), factOf("soldered", t.Soldered, jedec.Capacity.String),
 		factOf("maximum", t.StatedMaximum, jedec.Capacity.String), factOf("reachable", reachable, jedec.Capacity.String),
