@@ -109,18 +109,17 @@ func (k Catalogue) Chipsets(id string) []Chipset {
 	return ChipsetsWithID(id)
 }
 
-// ChipsetNamed returns the chipset of a name, as a person writes it: "Z390",
-// "Intel Z390". ok is false where none or more than one has it.
-func (k Catalogue) ChipsetNamed(name string) (Chipset, bool) {
+// ChipsetsNamed returns the chipsets of a name, as a person writes it: "Z390",
+// "Intel Z390". Of several, only what they have in common is known of the machine.
+func (k Catalogue) ChipsetsNamed(name string) (found []Chipset) {
 	name = folded(name)
-	var found []Chipset
 	if name == "" {
-		return Chipset{}, false
+		return nil
 	}
 	for i := len(k.own) - 1; i >= 0; i-- {
 		for _, c := range k.own[i].Chipsets {
 			if c.named(name) {
-				return c, true
+				return []Chipset{c}
 			}
 		}
 	}
@@ -129,10 +128,7 @@ func (k Catalogue) ChipsetNamed(name string) (Chipset, bool) {
 			found = append(found, c)
 		}
 	}
-	if len(found) != 1 {
-		return Chipset{}, false
-	}
-	return found[0], true
+	return found
 }
 
 func (c Chipset) named(name string) bool {
@@ -140,7 +136,8 @@ func (c Chipset) named(name string) bool {
 	if name == full || name == folded(c.Maker)+" "+full || name == folded(c.ID) {
 		return true
 	}
-	for part := range strings.SplitSeq(c.Name, "/") {
+	plain, _, _ := strings.Cut(c.Name, " (") // "845 (82845, DDR version)"
+	for part := range strings.SplitSeq(plain, "/") {
 		part = folded(part)
 		if part != "" && (name == part || name == folded(c.Maker)+" "+part) {
 			return true

@@ -75,11 +75,11 @@ func (s *subject) recognise(k catalogue.Catalogue) {
 	}
 }
 
-// chipsetsOf are the chipsets that the machine may have: the one that is known by
-// its name, else those that its ids stand for.
+// chipsetsOf are the chipsets that the machine may have: those of its name, else those
+// that its ids stand for. A name that several go by leaves all of them.
 func chipsetsOf(m machine.Machine, k catalogue.Catalogue) (found []catalogue.Chipset) {
-	if c, ok := k.ChipsetNamed(m.Chipset.Or("")); ok {
-		return []catalogue.Chipset{c}
+	if named := k.ChipsetsNamed(m.Chipset.Or("")); len(named) > 0 {
+		return named
 	}
 	for _, id := range m.PCI {
 		for _, c := range k.Chipsets(id) {
