@@ -137,7 +137,29 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 		for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
 			*f = f.Softened(fact.Leaning, support)
 		}
+	case free > 0 && s.listedOnly(listed):
+		support := fact.Support{Source: sumOfPlaces, Says: "free sockets are listed by firmware alone: it may list some that the board lacks"}
+		for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
+			*f = f.Softened(fact.Leaning, support)
+		}
 	}
+}
+
+// listedOnly reports whether nothing agrees with firmware's list of sockets: neither a
+// person nor the board's entry, nor a panel's count of the slots, nor the processor, whose
+// channels they would fill alike and within what it drives.
+func (s sources) listedOnly(sockets int) bool {
+	if len(s.Hands) > 0 || len(s.boards) > 0 || s.Panel.Slots.Or(0) == sockets {
+		return false
+	}
+	for _, c := range s.controllers() {
+		channels := c.Channels.Or(0) * max(s.processors().Or(1), 1)
+		each, known := c.DIMMs.Get()
+		if channels > 0 && (sockets%channels == 0 || sockets < channels) && (!known || sockets <= channels*each) {
+			return false
+		}
+	}
+	return true
 }
 
 // announced is the number of places that the arrays say they have.

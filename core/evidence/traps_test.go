@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -151,8 +152,18 @@ func TestAListWithoutAnEmptyPlaceDoesNotSettleTheCount(t *testing.T) {
 	assert.Equal(t, fact.Settled, m.Totals.Sockets.Standing())
 	empty := speedy(2, "A2", 0x1A, 0, 0)
 	empty.MiB = 0
-	m = weighed(bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2), speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...))
-	assert.Equal(t, fact.Settled, m.Totals.Sockets.Standing(), "a list with an empty place lists empty places")
+	listed := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2), speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...)
+	m = weighed(listed)
+	assert.Equal(t, fact.Leaning, m.Totals.Sockets.Standing(), "listed is not seen: firmware may list a socket that the board lacks")
+	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value())
+	cpu := func(brand string) card.Card {
+		c := listed
+		c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.CPUInfo, Data: []byte("processor: 0\nmodel name: " + brand + "\n")})
+		return c
+	}
+	assert.Equal(t, fact.Settled, weighed(cpu("Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz")).Totals.Sockets.Standing(), "two channels of one slot: the processor agrees")
+	assert.Equal(t, fact.Leaning, weighed(cpu("Intel(R) Atom(TM) CPU N450   @ 1.66GHz")).Totals.Sockets.Standing(), "it drives one")
+	assert.Equal(t, fact.Settled, weighed(hand(listed, "sockets: 2\n")).Totals.Sockets.Standing(), "counted by eye")
 }
 
 func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
