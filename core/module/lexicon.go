@@ -244,6 +244,7 @@ var lexicon = []struct{ means, language, words string }{
 type said struct {
 	words   map[string]string
 	phrases []phrase
+	index   *phraseIndex
 }
 
 type phrase struct{ text, means string }
@@ -261,6 +262,7 @@ var lexicons = sync.OnceValue(func() said {
 		}
 	}
 	slices.SortStableFunc(s.phrases, func(a, b phrase) int { return len(b.text) - len(a.text) })
+	s.index = indexOf(s.phrases)
 	return s
 })
 

@@ -51,7 +51,7 @@ func FromListing(text string) (Module, error) {
 	}
 	r := reader{words: words(text), quotes: make(map[string]string)}
 	for _, w := range r.words {
-		if w.text == meansGoods || otherGoods().MatchString(w.text) {
+		if w.text == meansGoods || mayBeGoods(w.text) && otherGoods().MatchString(w.text) {
 			return Module{}, fmt.Errorf("%w: %q speaks of other goods: %q", ErrNothing, text, w.quoted)
 		}
 	}
@@ -84,6 +84,26 @@ func FromListing(text string) (Module, error) {
 
 // otherGoods are figures that no module carries: graphics memory, processor sockets.
 var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|m\.2|i[3579](?:-\d{3,5}\w*)?)$`)
+
+// mayBeGoods is true wherever otherGoods matches, and cheap.
+func mayBeGoods(w string) bool {
+	if len(w) < 2 {
+		return false
+	}
+	switch w[0] {
+	case 'g':
+		return w[1] == 'd' || w[1] == 't' || w[1] == 'e'
+	case 'l', 'r', 's', 'h', 'n':
+		return w[1] == 'g' || w[1] == 't' || w[1] == 's' || w[1] == 'd' || w[1] == 'u'
+	case 'a':
+		return w[1] == 'm'
+	case 'm':
+		return w[1] == '.'
+	case 'i':
+		return isDigit(w[1])
+	}
+	return false
+}
 
 // peek returns the word n places on, empty behind the end.
 func (r *reader) peek(n int) string {

@@ -2,9 +2,11 @@ package module
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 	"sync"
 	"unicode"
+	"unicode/utf8"
 
 	"golang.org/x/text/unicode/norm"
 )
@@ -13,37 +15,170 @@ import (
 type rewriting struct {
 	from *regexp.Regexp
 	to   string
+	may  func(lower string) bool // cheap, and true wherever the expression changes anything
 }
 
-// rewritings are tried in their order, whatever the case of letters.
+// rewritings are tried in their order, whatever the case of letters. An expression costs
+// a thousand times what its sign does, and few lines need any: each is tried only where
+// its sign is there.
 var rewritings = sync.OnceValue(func() (list []rewriting) {
-	for _, x := range [][2]string{
-		{`\bs[._]o[._]?dimm|\bso[._]dimm`, "SO-DIMM"},
-		{`\b(lp)?ddr[ -]([2-5])(l|u|x)?\b`, "${1}ddr$2$3"},
-		{`\bdrr([2-5])`, "ddr$1"},
-		{`\bd([2-5])\b([^x])`, "ddr$1$2"},
-		{`\b(\d{1,2})\s*\+\s*(\d{1,2})\s*(gb|go|g)\b`, "$1+$2$3"}, // see samePlus
-		{`(\d)\s*[×хX*✕]\s*(\d)`, "${1}x$2"},
-		{`(gb|mb|go|mo|g)\s*[×х*✕]\s*(\d)`, "${1}x$2"},
-		{`(\d)\s*[×х*✕]`, "${1}x"},
-		{`(\d{3})o\b`, "${1}0"},
-		{`(r)\s*[×х]\s*(\d)`, "${1}x$2"},
-		{`\b(pc[2-5]?[lu]?)\s+-?\s*(\d{4,5}[a-z]{0,2})\b`, "$1-$2"},
-		{`\b(pc[2-5]?[lu]?)\s*-\s*(\d{4,5}[a-z]{0,2})\b`, "$1-$2"},
-		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z]{1,2})\s*-\s*([a-z]{2}\d)\s*-\s*(\d{2,4})\b`, "$1-$2-$3"},
-		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z])\s+(\d{1,2}-\d{1,2}-[a-z]\d)\b`, "$1-$2"},
-		{`\b(\d{1,3})[.,](\d{3})\s*mb\b`, "$1$2 mb"},
-		{`(\d(?:gb|gib|mb|go|mo))-?(ddr\d|lpddr\d|\d{3,5}\b|so-?dimm|[ur]?-?dimm)`, "$1 $2"},
-		{`(ddr\d[lux]?|\d{4})-(\d+(?:gb|go|mb)|so-?dimm|[ur]?-?dimm)`, "$1 $2"},
-		{`-(ram|kit|modul|module|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)\b`, " $1"},
-		{`\b(so-?dimm|dimm)-(\d{3})\b`, "$1 $2-pin"},
-		{`\b(ssd|hdd)(\d)`, "$1 $2"},
-		{`_`, " "},
+	for _, x := range []struct {
+		from, to string
+		may      func(lower string) bool
+	}{
+		{`\bs[._]o[._]?dimm|\bso[._]dimm`, "SO-DIMM", has(".dimm", "_dimm", "s.o", "s_o")},
+		{`\b(lp)?ddr[ -]([2-5])(l|u|x)?\b`, "${1}ddr$2$3", has("ddr ", "ddr-")},
+		{`\bdrr([2-5])`, "ddr$1", has("drr")},
+		{`\bd([2-5])\b([^x])`, "ddr$1$2", loneGeneration},
+		{`\b(\d{1,2})\s*\+\s*(\d{1,2})\s*(gb|go|g)\b`, "$1+$2$3", has("+")}, // see plusSizes
+		{`(\d)\s*[×хX*✕]\s*(\d)`, "${1}x$2", times},
+		{`(gb|mb|go|mo|g)\s*[×х*✕]\s*(\d)`, "${1}x$2", foreignTimes},
+		{`(\d)\s*[×х*✕]`, "${1}x", foreignTimes},
+		{`(\d{3})o\b`, "${1}0", before("o", isDigit)},
+		{`(r)\s*[×х]\s*(\d)`, "${1}x$2", foreignTimes},
+		{`\b(pc[2-5]?[lu]?)\s+-?\s*(\d{4,5}[a-z]{0,2})\b`, "$1-$2", spacedRating},
+		{`\b(pc[2-5]?[lu]?)\s*-\s*(\d{4,5}[a-z]{0,2})\b`, "$1-$2", spacedDash},
+		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z]{1,2})\s*-\s*([a-z]{2}\d)\s*-\s*(\d{2,4})\b`, "$1-$2-$3", spacedDash},
+		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z])\s+(\d{1,2}-\d{1,2}-[a-z]\d)\b`, "$1-$2", spacedChain},
+		{`\b(\d{1,3})[.,](\d{3})\s*mb\b`, "$1$2 mb", has("mb")},
+		{`(\d(?:gb|gib|mb|go|mo))-?(ddr\d|lpddr\d|\d{3,5}\b|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedSize},
+		{`(ddr\d[lux]?|\d{4})-(\d+(?:gb|go|mb)|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedRate},
+		{`-(ram|kit|module?|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)\b`, " $1", gluedNoun},
+		{`\b(so-?dimm|dimm)-(\d{3})\b`, "$1 $2-pin", has("dimm-")},
+		{`\b(ssd|hdd)(\d)`, "$1 $2", has("ssd", "hdd")},
+		{`_`, " ", has("_")},
 	} {
-		list = append(list, rewriting{regexp.MustCompile("(?i)" + x[0]), x[1]})
+		list = append(list, rewriting{regexp.MustCompile("(?i)" + x.from), x.to, x.may})
 	}
 	return list
 })
+
+// The signs. They read text in lower case; where they are in doubt they say yes.
+
+func has(parts ...string) func(string) bool {
+	return func(lower string) bool {
+		for _, p := range parts {
+			if strings.Contains(lower, p) {
+				return true
+			}
+		}
+		return false
+	}
+}
+
+// before finds a part with such a byte right before it.
+func before(part string, is func(byte) bool) func(string) bool {
+	return func(lower string) bool {
+		return everyAt(lower, part, func(at int) bool { return at > 0 && is(lower[at-1]) })
+	}
+}
+
+// everyAt reports whether ok holds for any place at which a part stands.
+func everyAt(text, part string, ok func(at int) bool) bool {
+	for at := 0; ; at++ {
+		next := strings.Index(text[at:], part)
+		if next < 0 {
+			return false
+		}
+		if at += next; ok(at) {
+			return true
+		}
+	}
+}
+
+func isDigit(b byte) bool { return b >= '0' && b <= '9' }
+func isSpace(b byte) bool { return b == ' ' || b >= '\t' && b <= '\r' }
+
+func byteAt(text string, at int) byte {
+	if at < 0 || at >= len(text) {
+		return 0
+	}
+	return text[at]
+}
+
+func loneGeneration(lower string) bool {
+	return everyAt(lower, "d", func(at int) bool {
+		next := byteAt(lower, at+1)
+		return next >= '2' && next <= '5' && (at == 0 || !isWordByte(lower[at-1]))
+	})
+}
+
+func isWordByte(b byte) bool { return isDigit(b) || b >= 'a' && b <= 'z' || b == '_' }
+
+// foreignTimes is a sign of multiplication other than the Latin letter; a Cyrillic one is
+// met in words, too.
+var foreignTimes = has("×", "х", "*", "✕")
+
+func times(lower string) bool {
+	return foreignTimes(lower) || everyAt(lower, "x", func(at int) bool {
+		left, right := byteAt(lower, at-1), byteAt(lower, at+1)
+		return (isDigit(left) || isSpace(left)) && (isDigit(right) || isSpace(right))
+	})
+}
+
+func spacedDash(lower string) bool {
+	return everyAt(lower, "-", func(at int) bool { return isSpace(byteAt(lower, at-1)) || isSpace(byteAt(lower, at+1)) })
+}
+
+// spacedChain is "11-12-e3" behind a space.
+func spacedChain(lower string) bool {
+	return everyAt(lower, "-", func(at int) bool {
+		return isDigit(byteAt(lower, at-1)) && isDigit(byteAt(lower, at+1)) &&
+			(isSpace(byteAt(lower, at-2)) || isDigit(byteAt(lower, at-2)) && isSpace(byteAt(lower, at-3)))
+	})
+}
+
+// gluedSize is a size with a word or a figure at its end.
+func gluedSize(lower string) bool {
+	for _, unit := range []string{"gb", "gib", "mb", "go", "mo"} {
+		found := everyAt(lower, unit, func(at int) bool {
+			next := byteAt(lower, at+len(unit))
+			return isDigit(byteAt(lower, at-1)) && (isDigit(next) || strings.IndexByte("-dlsur", next) >= 0 && next != 0)
+		})
+		if found {
+			return true
+		}
+	}
+	return false
+}
+
+// spacedRating is "pc4 " with a figure behind it, or a hyphen.
+func spacedRating(lower string) bool {
+	return everyAt(lower, "pc", func(at int) bool {
+		at += len("pc")
+		if c := byteAt(lower, at); c >= '2' && c <= '5' {
+			at++
+		}
+		if c := byteAt(lower, at); c == 'l' || c == 'u' {
+			at++
+		}
+		return isSpace(byteAt(lower, at))
+	})
+}
+
+// gluedRate is a rate or a generation with a size or a form behind a hyphen.
+func gluedRate(lower string) bool {
+	return everyAt(lower, "-", func(at int) bool {
+		right := byteAt(lower, at+1)
+		if !isDigit(right) && (strings.IndexByte("surd-", right) < 0 || right == 0) {
+			return false
+		}
+		digits := 0
+		for isDigit(byteAt(lower, at-1-digits)) {
+			digits++
+		}
+		return digits >= 4 || strings.Contains(lower[max(0, at-5):at], "ddr")
+	})
+}
+
+// nouns are what hangs on a generation by a hyphen.
+var nouns = []string{"ram", "kit", "modul", "speicher", "minne", "geheugen", "memory", "arbeitsspeicher", "pamięć", "памят", "riegel", "stick"}
+
+func gluedNoun(lower string) bool {
+	return everyAt(lower, "-", func(at int) bool {
+		return slices.ContainsFunc(nouns, func(n string) bool { return strings.HasPrefix(lower[at+1:], n) })
+	})
+}
 
 var plusSizes = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`(?i)\b(\d{1,2})\+(\d{1,2})(gb|go|g)\b`) })
 
@@ -54,13 +189,38 @@ var dashes = strings.NewReplacer("\u2010", "-", "\u2011", "-", "\u2012", "-", "\
 // to the ways of writing that the grammar knows. What is quoted comes from the text
 // as it was, as far as words stay one.
 func normal(text string) string {
-	text = dashes.Replace(norm.NFKC.String(text))
-	for _, p := range lexicons().phrases {
-		text = replaceWord(text, p.text, " "+p.means+" ")
+	text = norm.NFKC.String(text)
+	ascii := isASCII(text)
+	if !ascii {
+		text = dashes.Replace(text)
 	}
-	text = apart(text)
+	for next := 0; ; {
+		lower := strings.ToLower(text)
+		if len(lower) != len(text) {
+			text = lower // a letter whose small form is longer
+		}
+		found := lexicons().index.firstIn(lower, next)
+		if found < 0 {
+			break
+		}
+		p := lexicons().phrases[found]
+		text = replaceWord(text, p.text, " "+p.means+" ")
+		next = found + 1
+	}
+	if !ascii {
+		text = apart(text)
+	}
+	lower := strings.ToLower(text)
 	for _, r := range rewritings() {
-		text = r.from.ReplaceAllString(text, r.to)
+		if !r.may(lower) {
+			continue
+		}
+		if now := r.from.ReplaceAllString(text, r.to); now != text {
+			text, lower = now, strings.ToLower(now)
+		}
+	}
+	if !strings.Contains(text, "+") {
+		return text
 	}
 	return plusSizes().ReplaceAllStringFunc(text, func(m string) string {
 		p := plusSizes().FindStringSubmatch(m)
@@ -69,6 +229,49 @@ func normal(text string) string {
 		}
 		return p[1] + p[3] + " " + p[2] + p[3]
 	})
+}
+
+func isASCII(text string) bool {
+	for i := range len(text) {
+		if text[i] >= 0x80 {
+			return false
+		}
+	}
+	return true
+}
+
+// A phraseIndex finds which phrases stand anywhere in a text, by their first two bytes.
+type phraseIndex struct {
+	heads   [1 << 10]uint64 // a bit for each pair of bytes that a phrase begins with
+	phrases []phrase
+	by      map[uint16][]int
+}
+
+func indexOf(phrases []phrase) *phraseIndex {
+	x := &phraseIndex{phrases: phrases, by: make(map[uint16][]int)}
+	for i, p := range phrases {
+		head := uint16(p.text[0])<<8 | uint16(p.text[1])
+		x.heads[head>>6] |= 1 << (head & 63)
+		x.by[head] = append(x.by[head], i)
+	}
+	return x
+}
+
+// firstIn is the first phrase, from a number on, that stands in a text; -1 for none.
+func (x *phraseIndex) firstIn(lower string, from int) int {
+	first := -1
+	for i := 0; i+1 < len(lower); i++ {
+		head := uint16(lower[i])<<8 | uint16(lower[i+1])
+		if x.heads[head>>6]&(1<<(head&63)) == 0 {
+			continue
+		}
+		for _, n := range x.by[head] {
+			if n >= from && (first < 0 || n < first) && strings.HasPrefix(lower[i:], x.phrases[n].text) {
+				first = n
+			}
+		}
+	}
+	return first
 }
 
 // replaceWord replaces a phrase where no letter of an alphabet stands at its ends.
@@ -96,9 +299,10 @@ func replaceWord(text, phrase, by string) string {
 	}
 }
 
-func lastRune(s string) (last rune) {
-	for _, r := range s {
-		last = r
+func lastRune(s string) rune {
+	last, size := utf8.DecodeLastRuneInString(s)
+	if size == 0 {
+		return 0
 	}
 	return last
 }
