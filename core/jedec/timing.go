@@ -3,6 +3,7 @@ package jedec
 import (
 	"fmt"
 	"slices"
+	"sync"
 )
 
 // rounding is how a generation turns a minimum time into clocks.
@@ -144,8 +145,31 @@ var ddr5Classes = []struct {
 	minimum Picoseconds
 }{{"A", 14000}, {"B", 16000}, {"C", 17500}}
 
-// Bins returns the standard bins of a grade, fastest first.
+// madeBins keeps the bins of grades that were asked for.
+var madeBins sync.Map // of []Bin by gradeKey
+
+// A gradeKey tells grades apart.
+type gradeKey struct {
+	generation Generation
+	rate       Rate
+	period     Picoseconds
+}
+
+// Bins returns the standard bins of a grade, fastest first. The list is shared: it is not to
+// be changed.
 func Bins(x Grade) []Bin {
+	key := gradeKey{x.Generation, x.Rate, x.TCK}
+	if have, ok := madeBins.Load(key); ok {
+		return have.([]Bin)
+	}
+	bins := slices.Clip(makeBins(x))
+	if _, real := GradeAt(x.Generation, x.Rate); real {
+		madeBins.Store(key, bins) // there are few of those
+	}
+	return bins
+}
+
+func makeBins(x Grade) []Bin {
 	var bins []Bin
 	if x.Generation == DDR5 {
 		for _, class := range ddr5Classes {

@@ -8,9 +8,11 @@ import (
 	"errors"
 	"fmt"
 	"iter"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"epitome/core/fact"
 	"epitome/core/maybe"
@@ -104,11 +106,14 @@ type Row struct {
 func Read(rows iter.Seq[Row], o Options) (List, error) {
 	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int)}
 	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module)}
-	var head []Row
+	var head, waiting []Row
 	var err error
 	for r := range rows {
 		if l.Header > 0 {
-			l.add(r, o, memo)
+			if waiting = append(waiting, r); len(waiting) == batch {
+				l.addAll(waiting, o, memo)
+				waiting = waiting[:0]
+			}
 			continue
 		}
 		if head = append(head, r); len(head) == headerRows {
@@ -123,6 +128,7 @@ func Read(rows iter.Seq[Row], o Options) (List, error) {
 	if err != nil {
 		return l, err
 	}
+	l.addAll(waiting, o, memo)
 	l.markDuplicates()
 	for _, line := range l.Lines {
 		if line.Problem != "" {
@@ -142,10 +148,64 @@ func (l *List) begin(head []Row, o Options, memo memory) error {
 	if l.Currency != "" {
 		o.Currency = l.Currency
 	}
-	for _, r := range head[at+1:] {
+	l.addAll(head[at+1:], o, memo)
+	return nil
+}
+
+// batch is how many rows are read together.
+const batch = 1024
+
+// addAll takes rows below the header. What they describe is understood by all processors
+// at once; the lines are then made in their order.
+func (l *List) addAll(rows []Row, o Options, memo memory) {
+	at, ok := l.Columns[Description]
+	var texts []string
+	for _, r := range rows {
+		if ok && r.Problem == "" && at < len(r.Cells) {
+			text := plain.Line(r.Cells[at])
+			if _, seen := memo.said[text]; !seen && len(text) <= longestText {
+				memo.said[text] = described{}
+				texts = append(texts, text)
+			}
+		}
+	}
+	understood := make([]described, len(texts))
+	share := (len(texts) + runtime.GOMAXPROCS(0) - 1) / runtime.GOMAXPROCS(0)
+	var wait sync.WaitGroup
+	for from := 0; from < len(texts); from += share {
+		wait.Go(func() {
+			for i := from; i < min(from+share, len(texts)); i++ {
+				understood[i] = describe(texts[i])
+			}
+		})
+	}
+	wait.Wait()
+	for i, text := range texts {
+		d := understood[i]
+		if d.err == nil {
+			if same := memo.sticks[d.key]; same != nil {
+				d.stick = same // lines that come to the same share it
+			} else {
+				memo.sticks[d.key] = d.stick
+			}
+		}
+		memo.said[text] = d
+	}
+	for _, r := range rows {
 		l.add(r, o, memo)
 	}
-	return nil
+}
+
+// describe understands one description.
+func describe(text string) (d described) {
+	s, err := module.Parse(text)
+	if err != nil {
+		return described{err: err}
+	}
+	d.pieces, d.state = s.Pieces, s.Condition
+	s.Pieces, s.From, s.Passed, s.Condition = fact.Fact[int]{}, "", nil, ""
+	d.stick, d.key = &s, s.Key()
+	return d
 }
 
 // add takes a row below the header.
@@ -245,6 +305,7 @@ type described struct {
 	stick  *module.Module // one module of it
 	pieces fact.Fact[int]
 	state  module.Condition
+	key    module.Key
 	err    error
 }
 
@@ -307,21 +368,12 @@ func (x *Line) readPrice(text, currency, otherwise string) string {
 }
 
 func (x *Line) readStick(memo memory, pieces string) string {
-	d, seen := memo.said[x.Description]
 	if len(x.Description) > longestText {
 		return fmt.Sprintf("description too long: %d characters, %d are read", len(x.Description), longestText)
 	}
+	d, seen := memo.said[x.Description]
 	if !seen {
-		var s module.Module
-		if s, d.err = module.Parse(x.Description); d.err == nil {
-			d.pieces, d.state = s.Pieces, s.Condition
-			s.Pieces, s.From, s.Passed, s.Condition = fact.Fact[int]{}, "", nil, ""
-			if d.stick = memo.sticks[s.Key()]; d.stick == nil {
-				d.stick = &s
-				memo.sticks[s.Key()] = &s
-			}
-		}
-		memo.said[x.Description] = d
+		d = describe(x.Description) // no cell at all: the row is short
 	}
 	if d.err != nil {
 		if errors.Is(d.err, module.ErrNothing) || x.Description == "" {
