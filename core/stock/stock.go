@@ -188,6 +188,7 @@ func (l *List) addAll(rows []Row, o Options, memo memory) {
 			} else {
 				memo.sticks[d.key] = d.stick
 			}
+			d.key = module.Key{}
 		}
 		memo.said[text] = d
 	}

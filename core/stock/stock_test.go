@@ -167,23 +167,29 @@ func FuzzRead(f *testing.F) {
 	})
 }
 
-// BenchmarkRead reads lists of which no two lines have the same words.
+// BenchmarkRead reads lists of which many lines have the same words, as a drawer's, and
+// such of which no two have.
 func BenchmarkRead(b *testing.B) {
-	for _, lines := range []int{10_000, 100_000} {
-		list := [][]string{{"sku", "description", "price", "quantity"}}
-		for i := range lines {
-			grade := []string{"2133P", "2400T", "2666V", "3200AA"}[i%4]
-			text := fmt.Sprintf("Marram MR4-%d memory module %dGB 1Rx8 PC4-%s-SA1-11 for laptops", i, 4<<(i%3), grade)
-			list = append(list, []string{fmt.Sprint("L", i), text, fmt.Sprintf("%d,90", 10+i%60), "5"})
-		}
-		b.Run(fmt.Sprint(lines, " lines"), func(b *testing.B) {
-			b.ReportAllocs()
-			for b.Loop() {
-				if _, err := stock.Read(each(list), stock.Options{}); err != nil {
-					b.Fatal(err)
+	for _, kind := range []string{"alike", "unlike"} {
+		for _, lines := range []int{10_000, 100_000} {
+			list := [][]string{{"sku", "description", "price", "quantity"}}
+			for i := range lines {
+				grade := []string{"2133P", "2400T", "2666V", "3200AA"}[i%4]
+				text := fmt.Sprintf("Marram memory module %dGB 1Rx8 PC4-%s-SA1-11 for laptops", 4<<(i%3), grade)
+				if kind == "unlike" {
+					text += fmt.Sprint(" MR4-", i)
 				}
+				list = append(list, []string{fmt.Sprint("L", i), text, fmt.Sprintf("%d,90", 10+i%60), "5"})
 			}
-		})
+			b.Run(fmt.Sprint(lines, " lines ", kind), func(b *testing.B) {
+				b.ReportAllocs()
+				for b.Loop() {
+					if _, err := stock.Read(each(list), stock.Options{}); err != nil {
+						b.Fatal(err)
+					}
+				}
+			})
+		}
 	}
 }
 
