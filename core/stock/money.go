@@ -38,7 +38,11 @@ const maxMoney = 1_000_000_00
 // that stands beside it, empty where none does. Errors wrap ErrMoney.
 func ParseMoney(text string) (m Money, currency string, err error) {
 	s := strings.TrimSpace(strings.ToLower(text))
-	for sign, code := range symbols {
+	signs := symbols
+	if bareFigure(s) {
+		signs = nil
+	}
+	for sign, code := range signs {
 		if !strings.Contains(s, sign) {
 			continue
 		}
@@ -81,6 +85,17 @@ func ParseMoney(text string) (m Money, currency string, err error) {
 		v = -v
 	}
 	return Money(v), currency, nil
+}
+
+// bareFigure reports whether an amount is figures and separators alone: nothing names a
+// currency then.
+func bareFigure(s string) bool {
+	for i := range len(s) {
+		if s[i] != '.' && s[i] != ',' && (s[i] < '0' || s[i] > '9') {
+			return false
+		}
+	}
+	return true
 }
 
 // Signs that stand between the thousands, and those that do or begin the

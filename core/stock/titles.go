@@ -193,10 +193,25 @@ func columnOf(row []title, words []string, exact bool, taken map[int]bool) int {
 			if taken[i] || t.words == "" {
 				continue
 			}
-			if exact && t.words == word || !exact && utf8.RuneCountInString(word) > 2 && strings.Contains(" "+t.words+" ", " "+word+" ") {
+			if exact && t.words == word || !exact && utf8.RuneCountInString(word) > 2 && holdsWords(t.words, word) {
 				return i
 			}
 		}
 	}
 	return -1
+}
+
+// holdsWords reports whether words stand among others, whole.
+func holdsWords(words, some string) bool {
+	for at := 0; ; {
+		next := strings.Index(words[at:], some)
+		if next < 0 {
+			return false
+		}
+		from, to := at+next, at+next+len(some)
+		if (from == 0 || words[from-1] == ' ') && (to == len(words) || words[to] == ' ') {
+			return true
+		}
+		at = from + 1
+	}
 }
