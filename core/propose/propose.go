@@ -29,6 +29,7 @@ package propose
 import (
 	"errors"
 	"fmt"
+	"slices"
 
 	"epitome/core/ceiling"
 	"epitome/core/fact"
@@ -47,6 +48,8 @@ type Goal struct {
 	Discard    maybe.Value[int]            // fitted modules taken out, at most
 	TradeIn    stock.Money                 // allowance for each module taken out
 	OneKit     bool                        // buy one kit or one module, no more
+	Cheapest   bool                        // what costs least leads, whatever it gives up
+	Pairs      bool                        // only sets with the same modules on every channel
 	OnlyNew    bool                        // only what a list says is new
 	InStock    bool                        // only what the list says is there
 	Currency   string                      // of the prices
@@ -89,6 +92,22 @@ type Buy struct {
 	*Offer
 	Units int
 	of    *class
+}
+
+// String says what is bought as a technician asks for it: "2 × used 8 GB DDR4-2400 ECC DIMM",
+// "1 × kit of 2 × 8 GB DDR4-3200 SO-DIMM".
+func (b Buy) String() string {
+	what := trial.Describe(*b.Stick)
+	if b.Stick.Kind == "specification" {
+		what = b.Text
+	}
+	if b.Pieces > 1 {
+		what = fmt.Sprintf("kit of %d × %s", b.Pieces, what)
+	}
+	if b.Condition == stock.Used || b.Condition == stock.Refurbished {
+		what = string(b.Condition) + " " + what
+	}
+	return fmt.Sprintf("%d × %s", b.Units, what)
 }
 
 // A Proposal is one way to upgrade.
@@ -184,6 +203,9 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	r.Considered = s.considered
 	r.Considered.Exact = !s.stopped
 	found := s.front()
+	if goal.Pairs {
+		found = slices.DeleteFunc(found, func(v vector) bool { return v.odd > 0 })
+	}
 	switch {
 	case len(found) == 0 && s.steps > mostSteps:
 		return r, fmt.Errorf("%w: hardly two of the modules at hand are alike, which leaves too many ways of keeping them; allow fewer to be taken out, or name fewer in the drawer", ErrStopped)
@@ -219,6 +241,9 @@ func (s *search) below(r Result) (Result, error) {
 	best := -1
 	all := t.front()
 	for i, v := range all {
+		if s.goal.Pairs && v.odd > 0 {
+			continue
+		}
 		if v.total > s.have && (best < 0 || v.total > all[best].total || v.total == all[best].total && v.cost < all[best].cost) {
 			best = i
 		}
@@ -249,6 +274,9 @@ func (s *search) blocked(want jedec.Capacity) string {
 	}
 	if s.considered.Classes == 0 {
 		return fmt.Sprintf("of %d offers none fits", s.considered.Offers)
+	}
+	if s.goal.Pairs {
+		return "no set with the same modules on every channel reaches it"
 	}
 	return "no set of the modules at hand reaches it within the wishes"
 }

@@ -96,6 +96,10 @@ func (s *search) recommends(a, b vector) int {
 	if s.goal.priced() {
 		odd, cost = 0, func(v vector) int64 { return int64(v.cost) * int64(3+v.odd) }
 	}
+	if s.goal.Cheapest {
+		return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(a.cost, b.cost), cmp.Compare(lacks(a), lacks(b)),
+			cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(a.proof, b.proof), cmp.Compare(b.rate, a.rate))
+	}
 	most, either := 0, 0
 	if !s.goal.Reach.Known() {
 		most = cmp.Compare(b.total, a.total)

@@ -220,7 +220,7 @@ func checkBits(w *rule.World, s *scene, i int) rule.Said {
 		allowed := s.in.kinds(w)
 		if !allowed.takes(ceiling.ECCModules) {
 			// Some such machines ignore the check bits, some do not start.
-			if !rule.Choose(w, yesNo("starts with check bits", "whether the machine starts with ECC modules, and ignores their check bits", "ask who has tried it, or buy modules without", true, true, "trade's word")) {
+			if !rule.Choose(w, yesNo("starts with check bits", "whether the machine starts with ECC modules, and ignores their check bits", "ask somebody who has tried ECC modules in it, or buy modules without", true, true, "trade's word")) {
 				return refused("has check bits; "+allowed.says, allowed.says)
 			}
 			return rule.Said{Outcome: rule.Reduced, Says: "has check bits, which the machine does not use; " + allowed.says}

@@ -98,6 +98,16 @@ func Describe(s module.Module) string {
 	case s.Generation.Known():
 		add(s.Generation.Or(0).String())
 	}
+	if text != "" { // what makes it another sort of module than the ordinary one
+		switch {
+		case s.LoadReduced.Or(false):
+			add("load-reduced")
+		case s.Registered.Or(false):
+			add("registered")
+		case s.ECC.Or(false):
+			add("ECC")
+		}
+	}
 	if f, ok := s.Form.Get(); ok && f != jedec.Soldered {
 		add(f.String())
 	}

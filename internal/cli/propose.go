@@ -32,6 +32,7 @@ type proposeFlags struct {
 	columns, currency, tradeIn                   string
 	discard, why, against                        int
 	oneKit, onlyNew, inStock, all, save, noStock bool
+	cheapest, keep, pairs                        bool
 	format                                       string
 }
 
@@ -55,6 +56,7 @@ be told yet.`,
   epitome propose bench3.card --reach 32GB --stock list.csv --stock other.xlsx
   epitome propose bench3.card --spend 60 --stock list.csv --only-new
   epitome propose bench3.card --use browsing,tabs=40 --stock list.csv
+  epitome propose bench3.card --reach 16GB --keep --pairs --stock list.csv
   epitome propose bench3.card --reach 16GB --drawer "8GB 1Rx8 PC4-2400T-SA1-11"
   epitome propose bench3.card --reach 32GB --stock list.csv --compare 1,3
   epitome propose bench3.card --reach 16GB --stock list.csv --save`,
@@ -71,6 +73,9 @@ be told yet.`,
 	stockFlags(cmd, &f.columns, &f.currency)
 	flags.StringVar(&f.tradeIn, "trade-in", "", "allowance for each module taken out, such as 5")
 	flags.IntVar(&f.discard, "discard-at-most", -1, "take out no more modules than this")
+	flags.BoolVar(&f.keep, "keep", false, "take nothing out")
+	flags.BoolVar(&f.cheapest, "cheapest", false, "what costs least first, whatever it gives up")
+	flags.BoolVar(&f.pairs, "pairs", false, "the same modules on every channel, nothing else")
 	flags.BoolVar(&f.oneKit, "one-kit", false, "buy one kit or one module, no more")
 	flags.BoolVar(&f.onlyNew, "only-new", false, "only what a list says is new")
 	flags.BoolVar(&f.inStock, "in-stock", false, "only what a list says is in stock")
@@ -129,7 +134,7 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 
 // goal reads the goal and the wishes.
 func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.Goal, error) {
-	g := propose.Goal{OneKit: f.oneKit, OnlyNew: f.onlyNew, InStock: f.inStock, Everything: f.all}
+	g := propose.Goal{OneKit: f.oneKit, OnlyNew: f.onlyNew, InStock: f.inStock, Everything: f.all, Cheapest: f.cheapest, Pairs: f.pairs}
 	if f.reach != "" {
 		size, err := jedec.ParseCapacity(f.reach)
 		if err != nil || size == 0 {
@@ -176,6 +181,12 @@ func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.
 			return g, usageError("--discard-at-most %d: a number of modules is wanted, 0 or more", f.discard)
 		}
 		g.Discard = maybe.Just(f.discard)
+	}
+	if f.keep {
+		if g.Discard.Or(0) > 0 {
+			return g, usageError("--keep takes nothing out, --discard-at-most %d something; give one of them", f.discard)
+		}
+		g.Discard = maybe.Just(0)
 	}
 	var err error
 	if g.Drawer, err = a.readApart(f.drawer); err != nil {

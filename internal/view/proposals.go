@@ -52,11 +52,11 @@ func (p *Page) structures(r propose.Result) {
 func safeWords(r propose.Result) string {
 	var parts []string
 	for _, b := range r.Safe {
-		what := trial.Describe(*b.Stick)
+		what := b.String()
 		if b.SKU != "" {
 			what += ", " + b.SKU
 		}
-		parts = append(parts, fmt.Sprintf("%d × %s", b.Units, what))
+		parts = append(parts, what)
 	}
 	if len(parts) == 0 {
 		return ""
@@ -125,14 +125,7 @@ func cheaper(r propose.Result, list []propose.Proposal) string {
 func buyWords(r propose.Result, q propose.Proposal) string {
 	var parts []string
 	for _, b := range q.Buys {
-		what := trial.Describe(*b.Stick)
-		if b.Stick.Kind == "specification" {
-			what = b.Text
-		}
-		if b.Pieces > 1 {
-			what = fmt.Sprintf("kit of %d × %s", b.Pieces, what)
-		}
-		parts = append(parts, fmt.Sprintf("%d × %s", b.Units, what))
+		parts = append(parts, b.String())
 	}
 	if len(parts) == 0 {
 		return "buy nothing, use what is there"
@@ -277,9 +270,12 @@ func searchedWords(r propose.Result) string {
 		s += fmt.Sprintf(", %d left out by machine or wishes", r.Passed)
 	}
 	s += fmt.Sprintf("; %s sets looked at; ", figure(uint64(r.Sets)))
-	if r.Exact {
+	switch {
+	case r.Exact && len(r.Unproven) > 0:
+		s += "nothing better is proved among them"
+	case r.Exact:
 		s += "nothing better exists among them"
-	} else {
+	default:
 		s += "stopped before the end"
 	}
 	if r.Beaten > 0 {
