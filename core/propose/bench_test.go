@@ -38,7 +38,7 @@ func fourSockets() rig {
 
 func BenchmarkFourSockets(b *testing.B) {
 	m, l := fourSockets().machine(b)
-	for _, lines := range []int{100, 1000, 10_000, 100_000} {
+	for _, lines := range []int{100, 1000, 10_000, 100_000, 1_000_000} {
 		g := Goal{Reach: maybe.Just(32 * jedec.GiB), Offers: priceList(b, lines)}
 		b.Run(fmt.Sprint(lines, " lines"), func(b *testing.B) {
 			b.ReportAllocs()

@@ -294,6 +294,77 @@ func TestTheSearchIsExact(t *testing.T) {
 	assert.Greater(t, fronts, cases, "and there is something to find")
 }
 
+// fixed is a proposal as somebody types it into trial: which module goes where.
+func fixed(t testing.TB, m machine.Machine, g Goal, p Proposal) (plan trial.Plan) {
+	t.Helper()
+	fitted := make(map[string]module.Module)
+	for _, seat := range trial.Fitted(m) {
+		fitted[seat.Place] = seat.Stick
+	}
+	for _, x := range p.Removes {
+		plan.Pull = append(plan.Pull, x.Place)
+	}
+	for _, x := range p.Keeps {
+		if x.From != "" && x.From != x.Place {
+			plan.Pull = append(plan.Pull, x.From)
+			plan.Put = append(plan.Put, trial.Put{Place: x.Place, Stick: fitted[x.From]})
+		}
+	}
+	for _, x := range p.Adds {
+		require.Positive(t, x.Offer, "it was bought")
+		plan.Put = append(plan.Put, trial.Put{Place: x.Place, Stick: *g.Offers[x.Offer-1].Stick})
+	}
+	return plan
+}
+
+// What propose calls proved, trial proves, and the other way round: each proposal typed
+// into trial comes to the same verdict, and no set that trial lets run, of all there are,
+// is better than what propose shows as running.
+func TestTrialAndProposeAgree(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 4))
+	cases, proposals, sets := 800, 0, 0
+	if testing.Short() {
+		cases = 60
+	}
+	for n := range cases {
+		machine, g := randomCase(r)
+		m, l := machine.machine(t)
+		for i := range g.Offers {
+			g.Offers[i].Number = i + 1
+		}
+		g.Everything = true
+		got, err := Search(m, l, g, nil)
+		if err != nil {
+			continue
+		}
+		for proved, list := range map[bool][]Proposal{true: got.Proposals, false: got.Unproven} {
+			for _, p := range list {
+				proposals++
+				again, err := trial.Run(m, l, fixed(t, m, g, p))
+				if len(p.Adds)+len(p.Removes) == 0 && err != nil {
+					continue // only moves
+				}
+				require.NoError(t, err, "case %d, proposal %d", n, p.Number)
+				assert.Equal(t, p.Trial.Verdict, again.Verdict, "case %d, proposal %d", n, p.Number)
+				assert.Equal(t, proved, again.Verdict <= rule.Leans, "case %d, proposal %d", n, p.Number)
+			}
+		}
+		for _, v := range plainly(t, m, l, g) {
+			if v.proof > rule.Likely {
+				continue
+			}
+			sets++
+			shown := slices.ContainsFunc(got.Proposals, func(p Proposal) bool { return p.Cost <= v.cost && p.Trial.Total >= v.total })
+			assert.True(t, shown, "case %d: trial lets %v for %v run, and no proposal holds as much for as little", n, v.total, v.cost)
+		}
+		if t.Failed() {
+			return
+		}
+	}
+	assert.Greater(t, proposals, cases)
+	assert.Greater(t, sets, 1000)
+}
+
 // A search that is stopped says so, and shows what it has.
 func TestAStoppedSearchIsMarked(t *testing.T) {
 	m, l := rig{takes: figures, system: "Windows 10 Pro 64-bit", places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}}.machine(t)

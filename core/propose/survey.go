@@ -40,6 +40,7 @@ type class struct {
 	isNew  bool              // it does not sit there already
 	common jedec.Latencies   // that it states
 	offers []*Offer
+	enough int // so many offers are sorted out again
 }
 
 // An owned is modules at hand that are alike: fitted ones or drawer ones.
@@ -229,13 +230,21 @@ func (s *search) sortOffers(offers []Offer) {
 			s.considered.Passed++
 			continue
 		}
-		s.classes[i].offers = append(s.classes[i].offers, o)
+		c := &s.classes[i]
+		if c.offers = append(c.offers, o); len(c.offers) >= max(c.enough, fewOffers) {
+			// What is dropped of a part of the list would be dropped of the whole.
+			c.offers = cheapest(c.offers, s.judge.Sockets())
+			c.enough = 2 * len(c.offers)
+		}
 	}
 	s.considered.Classes = len(s.classes)
 	for i := range s.classes {
 		s.classes[i].offers = cheapest(s.classes[i].offers, s.judge.Sockets())
 	}
 }
+
+// fewOffers is how many offers of one class are not worth sorting out yet.
+const fewOffers = 256
 
 // A signature is everything in an offer that a rule can look at.
 type signature struct {
