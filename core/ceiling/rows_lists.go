@@ -122,7 +122,7 @@ func (s subject) kinds() []Ceiling {
 		says := fmt.Sprintf("%s takes %s modules", c.Family, strings.Join(kindWords(kinds), ", "))
 		standing := c.Standing(catalogue.ECC)
 		if len(c.ECCIf) > 0 && len(kinds) > 0 {
-			says += "; ECC works only where " + strings.Join(c.ECCIf, " and ") + " allow it"
+			says += "; ECC works only where the " + strings.Join(c.ECCIf, " and the ") + map[bool]string{true: " allows it", false: " allow it"}[len(c.ECCIf) == 1]
 		}
 		row = append(row, among(Kinds, s.from, kindWords(kinds), standing, says+basisOf(c.Where, c.Confidence, standing)))
 	}

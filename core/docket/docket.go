@@ -114,6 +114,7 @@ func (d *Docket) buy(in Input) {
 		if b.Pieces > 1 {
 			item.What = fmt.Sprintf("kit of %d × %s", b.Pieces, item.What)
 		}
+		item.What = strings.TrimSpace(b.State + " " + item.What)
 		if b.SKU != "" || b.Supplier != "" {
 			item.Order = strings.TrimSuffix(b.SKU+", "+b.Supplier, ", ")
 		}

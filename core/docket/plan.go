@@ -15,6 +15,7 @@ import (
 
 	"epitome/core/module"
 	"epitome/core/propose"
+	"epitome/core/stock"
 	"epitome/core/trial"
 )
 
@@ -62,6 +63,7 @@ type Bought struct {
 	Text     string `yaml:"text"`
 	SKU      string `yaml:"sku,omitempty"`
 	Supplier string `yaml:"supplier,omitempty"`
+	State    string `yaml:"state,omitempty"` // "used", "refurbished"; empty for new and where nobody says
 	Price    string `yaml:"price,omitempty"`
 }
 
@@ -108,7 +110,7 @@ func wayOf(r propose.Result, q propose.Proposal) Way {
 		if b.Stick.Kind == "specification" {
 			one = b.Stick.From
 		}
-		x := Bought{Offer: b.Number, Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier}
+		x := Bought{Offer: b.Number, Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier, State: stateOf(b.Condition)}
 		if r.Priced {
 			x.Price = b.Price.String()
 		}
@@ -176,4 +178,12 @@ func (w Way) Trial() (trial.Plan, error) {
 		plan.Put = append(plan.Put, trial.Put{Place: put.Place, Stick: one})
 	}
 	return plan, nil
+}
+
+// stateOf is the condition where it is to be said on a slip.
+func stateOf(c stock.Condition) string {
+	if c == stock.Used || c == stock.Refurbished {
+		return string(c)
+	}
+	return ""
 }

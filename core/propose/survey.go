@@ -100,7 +100,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		return nil, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, g)
 	}
 	s.plain = s.judge.Plain()
-	if n := s.judge.Channels(); n > 1 && s.judge.Sockets() > n {
+	if n := s.judge.Channels(); n > 1 && (s.judge.Sockets() > n || goal.Pairs) {
 		s.channels = n
 	}
 	s.now = s.asItIs()

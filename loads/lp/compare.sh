@@ -6,7 +6,7 @@ cd "$(dirname "$0")/../.."
 command -v glpsol >/dev/null || { echo "glpsol is not here: apt-get install glpk-utils" >&2; exit 1; }
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
-for lines in 50 500 2000; do
+for lines in 50 500 2000 20000; do
   for reach in 24 48 96; do
     go run ./loads/lp "$lines" "$reach" >"$work/problem.lp" 2>"$work/ours"
     glpsol --lp "$work/problem.lp" --tmlim 300 -o "$work/out" >"$work/log"
