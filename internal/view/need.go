@@ -3,7 +3,9 @@ package view
 import (
 	"fmt"
 	"io"
+	"math"
 	"slices"
+	"strconv"
 	"time"
 
 	chart "github.com/wcharczuk/go-chart/v2"
@@ -144,7 +146,16 @@ func Chart(w io.Writer, series need.Series, svg bool) error {
 	if len(p.at) < 2 {
 		return fmt.Errorf("a chart wants two samples or more with figures of memory, the series has %d", len(p.at))
 	}
-	most := slices.Max(p.total) * 1.1
+	sizes := ticks(slices.Max(p.total)*1.1, sizeSteps, sizeLabel)
+	top := sizes[len(sizes)-1].Value
+	// The library takes the range of both axes from the ticks of one: memory is drawn in
+	// hundredths of the left axis's top, and only the labels are in GB.
+	for i := range sizes {
+		sizes[i].Value *= 100 / top
+	}
+	for i := range p.at {
+		p.used[i], p.total[i] = p.used[i]*100/top, p.total[i]*100/top
+	}
 	ink, blue, red := drawing.ColorFromHex("1d2021"), drawing.ColorFromHex("2a6f97"), drawing.ColorFromHex("c0392b")
 	line := func(c drawing.Color, width float64) chart.Style {
 		return chart.Style{StrokeColor: c, StrokeWidth: width}
@@ -155,14 +166,13 @@ func Chart(w io.Writer, series need.Series, svg bool) error {
 	axis := chart.Style{FontSize: 11, FontColor: ink, StrokeColor: ink}
 	c := chart.Chart{
 		Title: "Memory while the user worked", TitleStyle: chart.Style{FontSize: 15, FontColor: ink},
-		Width: 1280, Height: 640, Background: chart.Style{Padding: chart.Box{Top: 100, Left: 24, Right: 24, Bottom: 24}},
+		Width: 1280, Height: 640, Background: chart.Style{Padding: chart.Box{Top: 90, Left: 76, Right: 24, Bottom: 24}},
 		XAxis: chart.XAxis{Name: "minutes:seconds", NameStyle: axis, Style: axis, Ticks: ticks(p.at[len(p.at)-1], timeSteps, clockTime),
 			Range: &chart.ContinuousRange{Min: 0, Max: p.at[len(p.at)-1]}},
 		// The library draws its primary axis at the right.
 		YAxis: chart.YAxis{Name: "% of time", NameStyle: axis, Style: axis, Ticks: ticks(100, []float64{20}, func(v any) string { return fmt.Sprintf("%.0f", v) }),
 			Range: &chart.ContinuousRange{Min: 0, Max: 100}},
-		YAxisSecondary: chart.YAxis{Style: axis, ValueFormatter: func(v any) string { return fmt.Sprintf("%.2f GB", v) },
-			Range: &chart.ContinuousRange{Min: 0, Max: most}},
+		YAxisSecondary: chart.YAxis{Style: axis, Ticks: sizes, Range: &chart.ContinuousRange{Min: 0, Max: 100}},
 		Series: []chart.Series{
 			chart.ContinuousSeries{Name: "in use, GB (left)", XValues: p.at, YValues: p.used, Style: area, YAxis: chart.YAxisSecondary},
 			chart.ContinuousSeries{Name: "in all, GB (left)", XValues: p.at, YValues: p.total, Style: dashed, YAxis: chart.YAxisSecondary},
@@ -171,7 +181,7 @@ func Chart(w io.Writer, series need.Series, svg bool) error {
 	if len(p.stepsAt) > 0 {
 		c.Series = append(c.Series, chart.ContinuousSeries{Name: "waited for memory, % of time (right)", XValues: p.stepsAt, YValues: p.waitShare, Style: line(red, 1.5)})
 	}
-	c.Elements = []chart.Renderable{chart.LegendThin(&c)}
+	c.Elements = []chart.Renderable{chart.LegendThin(&c, chart.Style{FontSize: 10, FontColor: ink, StrokeColor: ink})}
 	if svg {
 		return c.Render(chart.SVG, w)
 	}
@@ -180,6 +190,15 @@ func Chart(w io.Writer, series need.Series, svg bool) error {
 
 // timeSteps lie between ticks that a person reads easily, in seconds.
 var timeSteps = []float64{1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14400}
+
+// sizeSteps lie between ticks of memory, in GB.
+var sizeSteps = []float64{0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1024}
+
+// sizeLabel writes a tick of memory without the digits that it does not need: "0.1 GB".
+func sizeLabel(v any) string {
+	gb, _ := v.(float64)
+	return strconv.FormatFloat(math.Round(gb*100)/100, 'f', -1, 64) + " GB"
+}
 
 // ticks marks round values up to last, a dozen at most. The library takes an
 // axis's range from its ticks, so an unmarked one ends them.
