@@ -13,7 +13,7 @@ func FromImage(from string, image []byte) (Module, error) {
 	if err != nil {
 		return Module{}, err
 	}
-	s := Module{From: from, Kind: EEPROM, Revision: m.Revision, Checksum: m.Checksum(), Notes: m.Notes, Itself: m.Itself}
+	s := Module{From: from, Kind: EEPROM, Revision: m.Revision, Checksum: m.Checksum(), Notes: m.Notes, Itself: m.Itself, Locked: m.Locked}
 	s.Generation, s.Form, s.Capacity = fact.Known(m.Generation), fact.If(m.Form, m.Form != jedec.FormUnknown), fact.From(m.Capacity)
 	s.Ranks, s.Width, s.Density, s.DataWidth, s.Dies = fact.From(m.Ranks), fact.From(m.Width), fact.From(m.Density), fact.From(m.DataWidth), fact.From(m.Dies)
 	s.Stacked = fact.Known(m.Stacked)

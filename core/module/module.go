@@ -29,6 +29,7 @@ type Module struct {
 	Checks    []string // each checksum of an image, with what was expected and found
 	Revision  string   // of an image's contents
 	Notes     []string // what is odd about an image, or missing from it
+	Locked    bool     // only the first page of its EEPROM answers
 	Itself    []string // of these, where an image contradicts itself
 	// Choices are the honest readings of a figure that could be a rate or a
 	// clock; the rate is not known then.

@@ -40,6 +40,9 @@ func (s *Set) readEEPROMs(c card.Card) {
 			s.fail(e.Source, err.Error())
 			continue
 		}
+		if m.Locked {
+			s.Unread = append(s.Unread, Trouble{e.Source, "only its first page answers, the firmware keeps the rest locked; allow writing to SPD in the firmware's menus, or read the module in another machine"})
+		}
 		if m.Checksum == "bad" {
 			s.fail(e.Source, "checksum: "+strings.Join(m.Checks, "; ")+"; it weighs little")
 		}

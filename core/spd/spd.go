@@ -11,6 +11,7 @@
 package spd
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"strconv"
@@ -60,6 +61,7 @@ type Module struct {
 	Checks     []Check
 	Profiles   []Profile
 	Notes      []string // what is odd, or missing and why
+	Locked     bool     // only the first page of a DDR5 hub answers
 	Itself     []string // of the notes, where the image contradicts itself
 }
 
@@ -206,6 +208,14 @@ func decode(data []byte, window octet.Window) (Module, error) {
 		}
 		return Module{}, e
 	}
+	if code == ddr5Code && lockedHub(data) {
+		im := image{Window: octet.Over(data[:hubPage])}
+		im.Generation, im.TypeCode, im.Locked = d.generation, code, true
+		im.note("only the first %d bytes answer, so ranks, size, maker and part are not known: the hub that holds them is locked, not damaged", hubPage)
+		im.Checks, im.Latencies = make([]Check, 0, 2), make([]jedec.Latency, 0, 16)
+		d.decode(&im)
+		return im.Module, nil
+	}
 	if len(data) < d.least {
 		return Module{}, damaged(len(data), "end of the image", fmt.Sprintf("at least %d bytes of a %v module", d.least, d.generation), fmt.Sprint(len(data)))
 	}
@@ -214,6 +224,30 @@ func decode(data []byte, window octet.Window) (Module, error) {
 	im.Checks, im.Latencies = make([]Check, 0, 2), make([]jedec.Latency, 0, 16)
 	d.decode(&im)
 	return im.Module, nil
+}
+
+// ddr5Code is the memory type of DDR5, whose EEPROM is read in pages behind a register of
+// its hub (JESD300-5, MR11).
+const (
+	ddr5Code = 0x12
+	hubPage  = 128
+)
+
+// lockedHub reports whether only the hub's first page answers: nothing stands behind it, or
+// each further page reads as the first, since the page register may not be written.
+func lockedHub(data []byte) bool {
+	if len(data) == hubPage {
+		return true
+	}
+	if len(data) < 2*hubPage || len(data)%hubPage != 0 {
+		return false
+	}
+	for at := hubPage; at < len(data); at += hubPage {
+		if !bytes.Equal(data[:hubPage], data[at:at+hubPage]) {
+			return false
+		}
+	}
+	return true
 }
 
 func allAlike(data []byte) (byte, bool) {

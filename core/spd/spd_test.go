@@ -1,6 +1,7 @@
 package spd_test
 
 import (
+	"bytes"
 	"slices"
 	"testing"
 
@@ -283,6 +284,29 @@ func TestDDR5(t *testing.T) {
 	assert.Equal(t, maybe.Just(8), m.CheckBits)
 	im[3] = 0x08
 	assert.Equal(t, jedec.CAMM2, decode(t, im).Form)
+}
+
+// A hub whose page register may not be written answers with its first page alone, or with
+// it over and over: what stands there is read, and nothing is called damaged.
+func TestALockedHubIsNotDamaged(t *testing.T) {
+	whole := ddr5()
+	page := whole[:128]
+	for name, data := range map[string][]byte{"one page": page, "over and over": bytes.Repeat(page, 8), "twice": bytes.Repeat(page, 2)} {
+		m, err := spd.Decode(data)
+		require.NoError(t, err, name)
+		assert.True(t, m.Locked, name)
+		assert.Equal(t, jedec.DDR5, m.Generation, name)
+		assert.Equal(t, maybe.Just(16384), m.Density, name)
+		assert.False(t, m.Capacity.Known(), name)
+		assert.Equal(t, "none", m.Checksum(), name)
+		assert.Contains(t, m.Notes[0], "locked, not damaged", name)
+		grade, ok := m.Grade()
+		assert.True(t, ok, name)
+		assert.Equal(t, "DDR5-4800", grade.String(), name)
+	}
+	assert.False(t, decode(t, whole).Locked)
+	_, err := spd.Decode(page[:100])
+	assert.ErrorIs(t, err, spd.ErrDamaged, "a page that is cut short")
 }
 
 func TestDDR5ProfilesOfBothKinds(t *testing.T) {
