@@ -11,9 +11,10 @@ for lines in 50 500 2000 20000; do
     go run ./loads/lp "$lines" "$reach" >"$work/problem.lp" 2>"$work/ours"
     glpsol --lp "$work/problem.lp" --tmlim 300 -o "$work/out" >"$work/log"
     optimum=$(awk '/^Objective:/ {print $4}' "$work/out")
-    time=$(awk '/^Time used:/ {print $3 " s"}' "$work/log")
+    time=$(awk '/^Time used:/ {t=$3} END {print t " s"}' "$work/log")
     ours=$(sed -n 's/.*least money \([0-9]*\).*/\1/p' "$work/ours")
     verdict=DIFFER
+    grep -q 'TIME LIMIT EXCEEDED' "$work/log" && verdict="the solver gave up, at best $optimum"
     [ "$optimum" = "$ours" ] && verdict=same
     echo "$lines lines, $reach GB: solver $optimum in $time; $(cat "$work/ours"): $verdict"
   done
