@@ -6,9 +6,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/card"
-	"epitome/core/catalogue"
-	"epitome/core/machine"
 	"epitome/internal/view"
 )
 
@@ -50,7 +47,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 				b = a.lay(args[0], shared)
 			}
 			m := b.Machine()
-			if err := a.besides(b.Card(), m, share, drawn, replace); err != nil {
+			if err := a.besides(b, share, drawn, replace); err != nil {
 				return err
 			}
 			if format == "json" {
@@ -85,16 +82,16 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 const allFacts = "*"
 
 // besides writes what is wanted beside the page: a card to share, a map.
-func (a *app) besides(c card.Card, m machine.Machine, share, drawn string, replace bool) error {
+func (a *app) besides(b *bench.Bench, share, drawn string, replace bool) error {
 	if share != "" {
-		if err := a.share(c, share, replace); err != nil {
+		if err := a.share(b, share, replace); err != nil {
 			return err
 		}
 	}
 	if drawn == "" {
 		return nil
 	}
-	title, places := view.SlotMapOf(m)
+	title, places := view.SlotMapOf(b.Machine())
 	return a.drawMap(drawn, title, places, replace)
 }
 
@@ -106,8 +103,8 @@ func (a *app) leftHome(names []string) {
 }
 
 // share writes a card that can leave the shop.
-func (a *app) share(c card.Card, path string, replace bool) error {
-	shared, leftOut := bench.New(c, catalogue.Catalogue{}).Shared()
+func (a *app) share(b *bench.Bench, path string, replace bool) error {
+	shared, leftOut := b.Shared()
 	a.leftHome(leftOut)
 	text, err := shared.Encode()
 	if err != nil {

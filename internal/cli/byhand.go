@@ -1,14 +1,11 @@
 package cli
 
 import (
+	"epitome/core/bench"
 	"errors"
 	"fmt"
 	"io"
 	"strings"
-
-	"epitome/core/jedec"
-	"epitome/core/module"
-	"epitome/core/records"
 )
 
 // mostPlaces bounds the questions about places.
@@ -17,8 +14,8 @@ const mostPlaces = 32
 // ask asks for a hand entry, one question at a time. Enter skips a question.
 // The prompts are plain lines, so that they work on any terminal and can be
 // answered from a file.
-func (a *app) ask() (records.Hand, error) {
-	h := records.Hand{Version: 1}
+func (a *app) ask() (bench.Form, error) {
+	h := bench.NewForm()
 	a.say("One question at a time; Enter skips it. Ctrl-C ends without writing anything.")
 	for _, q := range []struct {
 		field  *string
@@ -26,7 +23,7 @@ func (a *app) ask() (records.Hand, error) {
 		accept func(string) error
 	}{
 		{&h.By, "Your name", nil},
-		{&h.Machine.Kind, "Kind of machine (laptop, desktop, all-in-one, mini, server, other)", acceptKind},
+		{&h.Machine.Kind, "Kind of machine (laptop, desktop, all-in-one, mini, server, other)", bench.AcceptKind},
 		{&h.Machine.Maker, "Maker", nil},
 		{&h.Machine.Model, "Model, as on the label underneath", nil},
 		{&h.Machine.Board, "Board, as printed on it", nil},
@@ -38,8 +35,8 @@ func (a *app) ask() (records.Hand, error) {
 		}
 	}
 	for n := 1; n <= mostPlaces; n++ {
-		p := records.HandPlace{}
-		if err := a.question(fmt.Sprintf("Memory place %d: its name on the board (Enter: no more places)", n), &p.Name, acceptNewName(h.Places)); err != nil {
+		p := bench.FormPlace{}
+		if err := a.question(fmt.Sprintf("Memory place %d: its name on the board (Enter: no more places)", n), &p.Name, bench.AcceptNewName(h.Places)); err != nil {
 			return h, err
 		}
 		if p.Name == "" {
@@ -50,10 +47,10 @@ func (a *app) ask() (records.Hand, error) {
 		}
 		h.Places = append(h.Places, p)
 	}
-	if err := a.question("Most memory the machine takes, as 32GB", &h.Maximum.Size, acceptSize); err != nil {
+	if err := a.question("Most memory the machine takes, as 32GB", &h.Maximum.Size, bench.AcceptSize); err != nil {
 		return h, err
 	}
-	if h.Machine == (records.HandMachine{}) && len(h.Places) == 0 && h.Maximum.Size == "" {
+	if !bench.Entered(h) {
 		return h, errors.New("nothing was entered; no card was written")
 	}
 	if h.Maximum.Size != "" {
@@ -64,16 +61,16 @@ func (a *app) ask() (records.Hand, error) {
 	return h, nil
 }
 
-func (a *app) askPlace(p *records.HandPlace) error {
-	if err := a.question("  "+p.Name+": socket or soldered", &p.Attach, acceptAttach); err != nil {
+func (a *app) askPlace(p *bench.FormPlace) error {
+	if err := a.question("  "+p.Name+": socket or soldered", &p.Attach, bench.AcceptAttach); err != nil {
 		return err
 	}
 	if p.Attach != "soldered" {
-		if err := a.question("  "+p.Name+": takes (DIMM, SO-DIMM …)", &p.Takes, acceptForm); err != nil {
+		if err := a.question("  "+p.Name+": takes (DIMM, SO-DIMM …)", &p.Takes, bench.AcceptForm); err != nil {
 			return err
 		}
 	}
-	return a.question("  "+p.Name+": holds (the sticker's text, or free)", &p.Holds, acceptHolds)
+	return a.question("  "+p.Name+": holds (the sticker's text, or free)", &p.Holds, bench.AcceptHolds)
 }
 
 // longestAnswer bounds what is typed at a question, in bytes.
@@ -123,52 +120,4 @@ func (a *app) answerLine() (string, error) {
 		}
 	}
 	return string(line), nil
-}
-
-func acceptKind(s string) error {
-	_, err := records.ParseHand(fmt.Appendf(nil, "epitome-hand: 1\nmachine: {kind: %q}\n", s))
-	if err != nil {
-		return errors.New("one of laptop, desktop, all-in-one, mini, server, other")
-	}
-	return nil
-}
-
-func acceptAttach(s string) error {
-	if s != "socket" && s != "soldered" {
-		return errors.New("socket or soldered")
-	}
-	return nil
-}
-
-func acceptForm(s string) error {
-	if _, ok := jedec.ParseForm(s); !ok {
-		return errors.New("DIMM, SO-DIMM, Micro-DIMM, Mini-DIMM or CAMM2")
-	}
-	return nil
-}
-
-func acceptHolds(s string) error {
-	if records.IsFree(s) {
-		return nil
-	}
-	_, err := module.Parse(s)
-	return err
-}
-
-func acceptSize(s string) error {
-	if !(records.HandLimit{Size: s}).Capacity().Known() {
-		return errors.New("a number with MB or GB, as 32GB")
-	}
-	return nil
-}
-
-func acceptNewName(have []records.HandPlace) func(string) error {
-	return func(s string) error {
-		for _, p := range have {
-			if strings.EqualFold(p.Name, s) {
-				return errors.New("that place is entered already")
-			}
-		}
-		return nil
-	}
 }

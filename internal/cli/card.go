@@ -8,7 +8,6 @@ import (
 	"slices"
 
 	"epitome/core/bench"
-	"epitome/core/card"
 	"epitome/internal/store"
 )
 
@@ -23,7 +22,7 @@ func (a *app) open(path string) (*bench.Bench, error) {
 }
 
 // lay lays a card on the bench, beside what is known of its parts.
-func (a *app) lay(path string, c card.Card) *bench.Bench {
+func (a *app) lay(path string, c bench.Card) *bench.Bench {
 	k, wrong := a.known(path)
 	a.leftOut(wrong)
 	return bench.New(c, k)
@@ -37,20 +36,20 @@ func (a *app) leftOut(wrong []error) {
 	}
 }
 
-func (a *app) readCard(path string) (card.Card, error) {
+func (a *app) readCard(path string) (bench.Card, error) {
 	a.takeInWatches(path)
-	data, err := a.read(path, card.MaxSize)
+	data, err := a.read(path, bench.MostCard)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
-		return card.Card{}, fmt.Errorf("%s is not there; epitome intake -o %s makes a card", path, path)
+		return bench.Card{}, fmt.Errorf("%s is not there; epitome intake -o %s makes a card", path, path)
 	case errors.Is(err, store.ErrNotRegular):
-		return card.Card{}, fmt.Errorf("%w; a card is a file, and epitome intake --from FOLDER makes one of collected files", err)
+		return bench.Card{}, fmt.Errorf("%w; a card is a file, and epitome intake --from FOLDER makes one of collected files", err)
 	case err != nil:
-		return card.Card{}, err
+		return bench.Card{}, err
 	}
-	c, err := card.Parse(data)
+	c, err := bench.ParseCard(data)
 	if err != nil {
-		return card.Card{}, fmt.Errorf("%s: %w", path, err)
+		return bench.Card{}, fmt.Errorf("%s: %w", path, err)
 	}
 	for _, damage := range c.Damage {
 		a.say("epitome: %s: %s; the rest of the card is used", path, damage)
@@ -60,10 +59,10 @@ func (a *app) readCard(path string) (card.Card, error) {
 
 // change alters a card that exists: under its lock, as it is now, so that what
 // others added meanwhile stays. It says what was done.
-func (a *app) change(path string, alter func(*card.Card) (did string, err error)) error {
+func (a *app) change(path string, alter func(*bench.Card) (did string, err error)) error {
 	var did string
-	err := store.Update(path, card.MaxSize, func(now []byte) ([]byte, error) {
-		c, err := card.Parse(now)
+	err := store.Update(path, bench.MostCard, func(now []byte) ([]byte, error) {
+		c, err := bench.ParseCard(now)
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", path, err)
 		}
@@ -81,8 +80,8 @@ func (a *app) change(path string, alter func(*card.Card) (did string, err error)
 }
 
 // add puts a reading on a card that exists.
-func (a *app) add(path, did string, r card.Reading) error {
-	return a.change(path, func(c *card.Card) (string, error) {
+func (a *app) add(path, did string, r bench.Reading) error {
+	return a.change(path, func(c *bench.Card) (string, error) {
 		c.Readings = append(c.Readings, r)
 		return did, nil
 	})

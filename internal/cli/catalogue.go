@@ -1,14 +1,9 @@
 package cli
 
 import (
-	"fmt"
-	"strconv"
-	"strings"
-
 	"github.com/spf13/cobra"
 
-	"epitome/core/catalogue"
-	"epitome/core/maybe"
+	"epitome/core/bench"
 	"epitome/internal/view"
 )
 
@@ -40,8 +35,8 @@ epitome/catalogue of the user's configuration folder, or in a folder named by
 }
 
 func (a *app) catalogueShow() *cobra.Command {
-	var brand, cpuid, maker, board, format string
-	var pci []string
+	var q bench.PartQuery
+	var format string
 	var cells bool
 	cmd := &cobra.Command{
 		Use:   "show [ID|NAME...] [--brand STRING] [--cpuid FAMILY/MODEL/STEPPING] [--pci ID]",
@@ -63,47 +58,28 @@ embedded row as it stands. Exit code 4 where nothing is known.`,
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			if brand == "" && len(pci) == 0 && board == "" && len(names) == 0 {
-				return usageError("nothing to look up; give an id or a name, --brand, --pci or --board")
-			}
-			p := catalogue.Processor{Maker: maker, Brand: brand}
-			if err := readCPUID(cpuid, &p); err != nil {
-				return err
-			}
 			k, wrong := a.known("")
 			a.leftOut(wrong)
-			if maker != "" && !k.KnowsMaker(maker) {
-				return usageError("--maker %q: the catalogue has processors of intel and amd, and of your own entries' makers", maker)
+			q.Names = names
+			found, err := bench.FindParts(k, q)
+			if err != nil {
+				return err
 			}
-			var found catalogue.Found
-			for _, name := range names {
-				found = found.And(k.Named(name))
-			}
-			if brand != "" {
-				found.Controllers = append(found.Controllers, k.Controllers(p)...)
-			}
-			for _, id := range pci {
-				if !isPCIID(id) {
-					return usageError("--pci %q is no id; write vendor:device, as 8086:a305", id)
-				}
-				found.Chipsets = append(found.Chipsets, k.Chipsets(id)...)
-			}
-			found.Boards = append(found.Boards, k.Boards(board)...)
 			return a.showCatalogue(found, cells, format)
 		},
 	}
 	formatFlag(cmd, &format)
 	flags := cmd.Flags()
-	flags.StringVar(&brand, "brand", "", "the processor's brand string")
-	flags.StringVar(&cpuid, "cpuid", "", "its family/model/stepping, decimal or 0x, as 6/142/9")
-	flags.StringVar(&maker, "maker", "", "intel or amd, where the brand string does not say it")
-	flags.StringVar(&board, "board", "", "a board or machine by its name, with its maker before it")
-	flags.StringArrayVar(&pci, "pci", nil, "a chipset's PCI id, as 8086:a305; may be repeated")
+	flags.StringVar(&q.Brand, "brand", "", "the processor's brand string")
+	flags.StringVar(&q.CPUID, "cpuid", "", "its family/model/stepping, decimal or 0x, as 6/142/9")
+	flags.StringVar(&q.Maker, "maker", "", "intel or amd, where the brand string does not say it")
+	flags.StringVar(&q.Board, "board", "", "a board or machine by its name, with its maker before it")
+	flags.StringArrayVar(&q.PCI, "pci", nil, "a chipset's PCI id, as 8086:a305; may be repeated")
 	flags.BoolVar(&cells, "cells", false, "add each embedded row as it stands: what is doubted, disputed, resolved, and the figures by brand")
 	return cmd
 }
 
-func (a *app) showCatalogue(found catalogue.Found, cells bool, format string) error {
+func (a *app) showCatalogue(found bench.Parts, cells bool, format string) error {
 	var err error
 	if format == "json" {
 		err = view.WriteJSON(a.out, view.CatalogueJSON(found, cells))
@@ -116,35 +92,4 @@ func (a *app) showCatalogue(found catalogue.Found, cells bool, format string) er
 		return answer(exitCannotTell)
 	}
 	return err
-}
-
-// readCPUID reads FAMILY/MODEL/STEPPING; the stepping may be left out.
-func readCPUID(text string, p *catalogue.Processor) error {
-	if text == "" {
-		return nil
-	}
-	parts := strings.Split(text, "/")
-	if len(parts) < 2 || len(parts) > 3 {
-		return usageError("--cpuid %q: write FAMILY/MODEL/STEPPING, as 6/142/9", text)
-	}
-	var numbers []int
-	for _, part := range parts {
-		n, err := strconv.ParseInt(strings.TrimSpace(part), 0, 32)
-		if err != nil || n < 0 {
-			return usageError("--cpuid %q: %q is no number; decimal or 0x, as 6/142/9", text, part)
-		}
-		numbers = append(numbers, int(n))
-	}
-	p.Family, p.Model = maybe.Just(numbers[0]), maybe.Just(numbers[1])
-	return nil
-}
-
-func isPCIID(id string) bool {
-	vendor, device, found := strings.Cut(id, ":")
-	for _, part := range []string{vendor, device} {
-		if _, err := strconv.ParseUint(part, 16, 16); err != nil || len(part) != 4 {
-			return false
-		}
-	}
-	return found && len(id) == len(fmt.Sprintf("%s:%s", vendor, device))
 }

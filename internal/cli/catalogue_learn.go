@@ -11,8 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"epitome/core/catalogue"
-	"epitome/core/maybe"
+	"epitome/core/bench"
 	"epitome/internal/store"
 )
 
@@ -34,8 +33,8 @@ counts once more. Nothing that is not settled is written.`,
 			if err != nil {
 				return err
 			}
-			entry, err := catalogue.Learn(b.Machine(), a.now().Format(time.DateOnly), by)
-			if errors.Is(err, catalogue.ErrNothingToLearn) {
+			entry, err := b.Learn(a.now().Format(time.DateOnly), by)
+			if errors.Is(err, bench.ErrNothingToLearn) {
 				a.say("%v", err)
 				return answer(exitCannotTell)
 			}
@@ -51,7 +50,7 @@ counts once more. Nothing that is not settled is written.`,
 }
 
 // learn writes an entry, or adds to the one that was learned of the board before.
-func (a *app) learn(entry catalogue.Board, to string) error {
+func (a *app) learn(entry bench.Learned, to string) error {
 	to, err := a.ownFile(to, "learned "+entry.Maker+" "+entry.Names[0])
 	if err != nil {
 		return err
@@ -62,36 +61,22 @@ func (a *app) learn(entry catalogue.Board, to string) error {
 	case err != nil:
 		return fmt.Errorf("%s can't be read: %w", to, short(err))
 	default:
-		have, faults := catalogue.ParseOverlay(to, text)
-		if len(faults) > 0 {
-			return fmt.Errorf("%w; mend the file first, or name another with --to", faults[0])
+		if entry, err = bench.LearnedBefore(to, text, entry); err != nil {
+			return err
 		}
-		if len(have.Boards) != 1 || len(have.Processors)+len(have.Chipsets) > 0 || !have.Boards[0].Learned() {
-			return fmt.Errorf("%s holds other entries; name a file of its own with --to", to)
-		}
-		entry = have.Boards[0].Again(entry)
 	}
-	out := catalogue.Overlay{Boards: []catalogue.Board{entry}}.Encode()
+	out := bench.LearnedFile(entry)
 	if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
 		return fmt.Errorf("%s can't be made: %w", filepath.Dir(to), short(err))
 	}
 	if err := a.write(to, out, true); err != nil {
 		return err
 	}
-	for _, r := range entry.Ran {
-		a.say("learned  %s %s: %s in all, modules of %s, at %s, %d times", entry.Maker, entry.Names[0],
-			orAsk(r.Total), orAsk(r.Each), orAsk(r.Rate), r.Times)
+	for _, line := range bench.Experience(entry) {
+		a.say("learned  %s", line)
 	}
 	a.say("entry    %s", to)
 	return nil
-}
-
-// orAsk writes a figure, or that it is not known.
-func orAsk[T fmt.Stringer](v maybe.Value[T]) string {
-	if x, ok := v.Get(); ok {
-		return x.String()
-	}
-	return "?"
 }
 
 // ownFile is the file that an entry is written to: the one named, or one in the
@@ -146,12 +131,12 @@ catalogue add --pack.`,
 	return cmd
 }
 
-func packFiles(files []store.CatalogueFile, from string) ([]byte, int, []catalogue.Fault) {
+func packFiles(files []store.CatalogueFile, from string) ([]byte, int, []bench.Fault) {
 	texts, order := make(map[string][]byte), make([]string, 0, len(files))
 	for _, f := range files {
 		texts[f.Path], order = f.Text, append(order, f.Path)
 	}
-	return catalogue.Pack(texts, order, from)
+	return bench.Pack(texts, order, from)
 }
 
 // takeIn writes what is new in another workshop's pack as a file of its own.

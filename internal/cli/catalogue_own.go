@@ -8,7 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"epitome/core/catalogue"
+	"epitome/core/bench"
 	"epitome/internal/store"
 	"epitome/internal/view"
 )
@@ -59,10 +59,10 @@ use. Exit code 3 where anything is wrong.`,
 			if len(files) == 0 {
 				return fmt.Errorf("there are no entries of your own; epitome catalogue add --template prints a file to start from")
 			}
-			var k catalogue.Catalogue
+			var k bench.Known
 			page, sound := view.NewPage(a.look()), true
 			for _, f := range files {
-				o, faults := catalogue.ParseOverlay(f.Path, f.Text)
+				o, faults := bench.ParseEntries(f.Path, f.Text)
 				page.Checked(f.Path, o, faults, k.Shadows(o))
 				k = k.With(o)
 				sound = sound && len(faults) == 0
@@ -130,7 +130,7 @@ the two differ is said.`,
 				return a.takeIn(pack, to)
 			}
 			if template && len(args) == 0 {
-				_, err := fmt.Fprint(a.out, catalogue.Template())
+				_, err := fmt.Fprint(a.out, bench.BlankEntries())
 				return err
 			}
 			return usageError("add what: board or processor? --template prints a file to fill in; see %s --help", cmd.CommandPath())
@@ -152,14 +152,14 @@ func (a *app) addBoard() *cobra.Command {
   epitome catalogue add board --maker Halyard --name "Tern 13" --slot "DIMM 1,channel=B" --soldered "DIMM 0,channel=A,size=4GB" --basis "maintenance manual"`,
 		Args: exactly(0, "no arguments, only flags"),
 	}
-	given := fieldFlags(cmd, catalogue.BoardFlags())
+	given := fieldFlags(cmd, bench.BoardFields())
 	cmd.RunE = func(*cobra.Command, []string) error {
 		flags := given()
-		text, faults, err := catalogue.NewBoard(flags)
+		text, err := bench.NewBoard(flags)
 		if err != nil {
-			return usageError("%v", err)
+			return err
 		}
-		return a.addEntry(text, faults, strings.Join(append(flags["maker"], flags["name"]...), " "), to)
+		return a.addEntry(text, strings.Join(append(flags["maker"], flags["name"]...), " "), to)
 	}
 	cmd.Flags().StringVar(&to, "to", "", "the file to write (default: in the workshop's catalogue folder)")
 	return cmd
@@ -173,15 +173,15 @@ func (a *app) addProcessor() *cobra.Command {
 		Example: `  epitome catalogue add processor --family "Petrel 9" --brand "Petrel P[57]-9" --cpuid 6/201 --generation DDR4 --channels 2 --rate 3200 --basis "data sheet HS-9"`,
 		Args:    exactly(0, "no arguments, only flags"),
 	}
-	given := fieldFlags(cmd, catalogue.ProcessorFlags())
+	given := fieldFlags(cmd, bench.ProcessorFields())
 	cmd.RunE = func(*cobra.Command, []string) error {
 		flags := given()
 		name := strings.Join(append(flags["maker"], flags["family"]...), " ")
-		text, faults, err := catalogue.NewProcessor(slug(name), flags)
+		text, err := bench.NewProcessor(slug(name), flags)
 		if err != nil {
-			return usageError("%v", err)
+			return err
 		}
-		return a.addEntry(text, faults, name, to)
+		return a.addEntry(text, name, to)
 	}
 	cmd.Flags().StringVar(&to, "to", "", "the file to write (default: in the workshop's catalogue folder)")
 	return cmd
@@ -189,7 +189,7 @@ func (a *app) addProcessor() *cobra.Command {
 
 // fieldFlags gives a command a flag for each field of an entry, and returns what was given
 // of them.
-func fieldFlags(cmd *cobra.Command, fields []catalogue.Flag) (given func() map[string][]string) {
+func fieldFlags(cmd *cobra.Command, fields []bench.Field) (given func() map[string][]string) {
 	flags := cmd.Flags()
 	for _, f := range fields {
 		if f.Many {
@@ -216,14 +216,7 @@ func fieldFlags(cmd *cobra.Command, fields []catalogue.Flag) (given func() map[s
 }
 
 // addEntry writes an entry into a file of its own, which is never written over.
-func (a *app) addEntry(text []byte, faults []catalogue.Fault, name, to string) error {
-	if len(faults) > 0 {
-		var says []string
-		for _, f := range faults {
-			says = append(says, f.Says)
-		}
-		return usageError("the entry can't be used: %s", strings.Join(says, "; "))
-	}
+func (a *app) addEntry(text []byte, name, to string) error {
 	to, err := a.ownFile(to, name)
 	if err != nil {
 		return err
@@ -234,7 +227,7 @@ func (a *app) addEntry(text []byte, faults []catalogue.Fault, name, to string) e
 	if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
 		return fmt.Errorf("%s can't be made: %w", filepath.Dir(to), short(err))
 	}
-	o, _ := catalogue.ParseOverlay(to, text)
+	o, _ := bench.ParseEntries(to, text)
 	k, _ := a.known("")
 	for _, s := range k.Shadows(o) {
 		a.say("note     it takes the place of %s", s.Over)

@@ -1,14 +1,9 @@
 package cli
 
 import (
-	"strconv"
-	"strings"
-
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/ceiling"
-	"epitome/core/jedec"
 	"epitome/internal/view"
 )
 
@@ -60,32 +55,20 @@ MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
 
 // mayGo answers whether the machine may go to a size or a rate.
 func (a *app) mayGo(b *bench.Bench, goal string) error {
-	var answers []ceiling.Answer
-	if size, err := jedec.ParseCapacity(goal); err == nil && size > 0 {
-		answers = b.MayReach(size)
-	} else if n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(strings.TrimSuffix(goal, "MT/s"), "mt/s"))); err == nil && n > 0 {
-		answers = b.MayRun(jedec.Rate(n))
-	} else {
-		return usageError("--for %q is neither a size, as 32GB, nor a rate in MT/s, as 3200", goal)
+	answers, err := b.MayGo(goal)
+	if err != nil {
+		return err
 	}
 	page := view.NewPage(a.look())
 	page.Answers(answers)
 	if err := page.Flush(a.out); err != nil {
 		return err
 	}
-	return answer(exitOf(answers))
-}
-
-// exitOf is "yes" where any way of filling allows it, "no" where each forbids.
-func exitOf(answers []ceiling.Answer) int {
-	code := exitNo
-	for _, x := range answers {
-		switch {
-		case x.Yes:
-			return exitDone
-		case !x.No:
-			code = exitCannotTell
-		}
+	switch yes, no := answers.Yes(); {
+	case yes:
+		return nil
+	case no:
+		return answer(exitNo)
 	}
-	return code
+	return answer(exitCannotTell)
 }

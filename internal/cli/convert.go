@@ -1,13 +1,11 @@
 package cli
 
 import (
-	"errors"
 	"strings"
 
 	"github.com/spf13/cobra"
 
-	"epitome/core/convert"
-	"epitome/core/jedec"
+	"epitome/core/bench"
 	"epitome/internal/view"
 )
 
@@ -29,10 +27,7 @@ DDR3-1600, both are shown with what would settle it.`,
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			r, err := convert.From(strings.Join(args, " "), at)
-			if errors.Is(err, convert.ErrFigure) || errors.Is(err, jedec.ErrGrade) {
-				return &codedError{exitUsage, err}
-			}
+			r, err := bench.Convert(strings.Join(args, " "), at)
 			if err != nil {
 				return err
 			}

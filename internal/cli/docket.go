@@ -7,15 +7,12 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/docket"
-	"epitome/core/plain"
 	"epitome/internal/store"
 	"epitome/internal/view"
 )
@@ -92,11 +89,11 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 		return err
 	}
 	job := first(f.job, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)))
-	title := plain.Line(b.Card().Title)
+	title := b.Title()
 	if f.hide {
 		title = "" // the technician's own name for the job may hold a customer's
 	}
-	d, err := b.Docket(docket.Input{Way: way, Currency: currency, Heading: clean(set.Heading), Job: plain.Line(job),
+	d, err := b.Docket(bench.SlipOrder{Way: way, Currency: currency, Heading: clean(set.Heading), Job: view.Line(job),
 		Title: title, Date: a.now().Format(time.DateOnly)})
 	if err != nil {
 		return fmt.Errorf("%s: the proposal no longer fits the machine: %w; run propose again", path, err)
@@ -118,13 +115,13 @@ func first(texts ...string) string {
 
 func clean(lines []string) (out []string) {
 	for _, l := range lines {
-		out = append(out, plain.Line(l))
+		out = append(out, view.Line(l))
 	}
 	return out
 }
 
 // way is the proposal that the docket is made of.
-func (a *app) way(b *bench.Bench, path string, sticks []string, f docketFlags) (docket.Way, string, error) {
+func (a *app) way(b *bench.Bench, path string, sticks []string, f docketFlags) (bench.Way, string, error) {
 	if len(sticks) > 0 {
 		return a.wayOfSticks(b, sticks)
 	}
@@ -138,7 +135,7 @@ func (a *app) way(b *bench.Bench, path string, sticks []string, f docketFlags) (
 // unchanged compares the price lists that a plan rests on with those that the
 // technician names, on the command line or in the settings. What only the card
 // names is not opened: the card may have come by mail.
-func (a *app) unchanged(p docket.Plan) error {
+func (a *app) unchanged(p bench.Plan) error {
 	lists := a.lists
 	if len(lists) == 0 {
 		set, err := a.settings()
@@ -148,8 +145,8 @@ func (a *app) unchanged(p docket.Plan) error {
 		lists = set.PriceLists
 	}
 	for _, path := range lists {
-		at := slices.IndexFunc(p.Lists, func(l docket.List) bool { return l.Name == filepath.Base(path) })
-		if at < 0 {
+		was, ok := bench.Sum(p, filepath.Base(path))
+		if !ok {
 			continue
 		}
 		sum, err := store.Sum(path)
@@ -158,7 +155,7 @@ func (a *app) unchanged(p docket.Plan) error {
 			a.say("epitome: the price list %s is not there any more; the prices are those of the proposal", path)
 		case err != nil:
 			return err
-		case sum != p.Lists[at].SHA256:
+		case sum != was:
 			return fmt.Errorf("the price list %s has changed since the proposal was worked out; run propose again, or go by the old prices with --as-saved", path)
 		}
 	}
@@ -166,12 +163,12 @@ func (a *app) unchanged(p docket.Plan) error {
 }
 
 // kept is a proposal that was kept on the card, the first one where number is 0.
-func (a *app) kept(b *bench.Bench, path string, number int) (docket.Way, docket.Plan, error) {
+func (a *app) kept(b *bench.Bench, path string, number int) (bench.Way, bench.Plan, error) {
 	w, p, err := b.Kept(number)
 	switch {
 	case errors.Is(err, bench.ErrNoPlan):
 		return w, p, usageError("%s %v; epitome propose %s … --save keeps some, or name the sticks", path, err, path)
-	case errors.Is(err, docket.ErrPlan):
+	case errors.Is(err, bench.ErrPlan):
 		return w, p, fmt.Errorf("%s: %w", path, err)
 	case err != nil:
 		return w, p, usageError("%v", err)
@@ -180,7 +177,7 @@ func (a *app) kept(b *bench.Bench, path string, number int) (docket.Way, docket.
 }
 
 // wayOfSticks makes a way of sticks that are given.
-func (a *app) wayOfSticks(b *bench.Bench, texts []string) (w docket.Way, currency string, err error) {
+func (a *app) wayOfSticks(b *bench.Bench, texts []string) (w bench.Way, currency string, err error) {
 	sticks, err := a.readApart(texts)
 	if err != nil {
 		return w, "", err
@@ -190,7 +187,7 @@ func (a *app) wayOfSticks(b *bench.Bench, texts []string) (w docket.Way, currenc
 }
 
 // writeDocket writes the docket in the form that the file's name asks for.
-func (a *app) writeDocket(d docket.Docket, f docketFlags, paper string) error {
+func (a *app) writeDocket(d bench.Slip, f docketFlags, paper string) error {
 	var b bytes.Buffer
 	var err error
 	switch ext := strings.ToLower(filepath.Ext(f.out)); {

@@ -2,18 +2,12 @@ package cli
 
 import (
 	"errors"
-	"fmt"
 	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/card"
-	"epitome/core/catalogue"
-	"epitome/core/machine"
-	"epitome/core/module"
-	"epitome/core/records"
 	"epitome/internal/live"
 )
 
@@ -72,7 +66,7 @@ machine is read besides.`,
 			if err := a.addHand(&haul, f, now); err != nil {
 				return err
 			}
-			return a.finish(haul, card.Card{Made: now, Title: f.title, Readings: haul.Readings}, f)
+			return a.finish(haul, bench.NewCard(now, f.title, haul.Readings), f)
 		},
 	}
 	flags := cmd.Flags()
@@ -124,7 +118,7 @@ func (f intakeFlags) take(now time.Time) (live.Haul, error) {
 }
 
 func (a *app) writeBlank(f intakeFlags) error {
-	if err := a.write(f.out, []byte(records.HandTemplate), f.replace); err != nil {
+	if err := a.write(f.out, []byte(bench.BlankForm), f.replace); err != nil {
 		return err
 	}
 	a.say("blank    %s: fill it in, then epitome intake --hand %s -o CARD", f.out, f.out)
@@ -133,89 +127,55 @@ func (a *app) writeBlank(f intakeFlags) error {
 
 // addHand adds what is given by hand, after checking that it can be read.
 func (a *app) addHand(haul *live.Haul, f intakeFlags, now time.Time) error {
-	add := func(source string, data []byte) error {
-		if _, err := records.ParseHand(data); err != nil {
-			return fmt.Errorf("%s: %w", source, err)
+	add := func(r bench.Reading, err error) error {
+		if err == nil {
+			haul.Add(r)
 		}
-		haul.Add(card.Reading{Kind: card.Hand, Source: source, How: "by hand", Taken: now, Data: data})
-		return nil
+		return err
 	}
 	if len(f.panel) > 0 {
-		text := strings.Join(f.panel, "\n")
-		if _, err := records.ParsePanel(text); err != nil {
-			return usageError("--panel: %v", err)
+		if err := add(bench.PanelReading(f.panel, now)); err != nil {
+			return err
 		}
-		haul.Add(card.Reading{Kind: card.Panel, Source: "settings panel", How: "by hand", Taken: now, Data: []byte(text)})
 	}
 	if f.hand != "" {
 		data, err := a.read(f.hand, 1<<20)
 		if err != nil {
 			return err
 		}
-		if err := add(f.hand, data); err != nil {
+		if err := add(bench.FormReading(f.hand, data, now)); err != nil {
 			return err
 		}
 	}
-	entries := make([]records.Hand, 0, 2)
 	if f.byHand {
 		h, err := a.ask()
 		if err != nil {
 			return err
 		}
-		entries = append(entries, h)
+		if err := add(bench.EnteredReading(h, now)); err != nil {
+			return err
+		}
 	}
 	if len(f.stickers) > 0 {
-		h, err := stickerEntry(f.stickers)
+		h, err := bench.StickerForm(f.stickers)
 		if err != nil {
 			return err
 		}
-		entries = append(entries, h)
-	}
-	for _, h := range entries {
-		data, err := h.Encode()
-		if err != nil {
-			return err
-		}
-		if err := add("entered by hand", data); err != nil {
-			return err
-		}
+		return add(bench.EnteredReading(h, now))
 	}
 	return nil
-}
-
-// stickerEntry makes a hand entry of PLACE=LABEL pairs. A sticker that can't
-// be right is refused now, while it can still be looked at.
-func stickerEntry(pairs []string) (records.Hand, error) {
-	var h records.Hand
-	for _, pair := range pairs {
-		place, text, found := strings.Cut(pair, "=")
-		place, text = strings.TrimSpace(place), strings.TrimSpace(text)
-		if !found || place == "" || text == "" {
-			return h, usageError(`--sticker %q: write PLACE=LABEL, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"`, pair)
-		}
-		if !records.IsFree(text) {
-			if _, err := module.Parse(text); err != nil {
-				return h, usageError("--sticker: place %s: %v", place, err)
-			}
-		}
-		h.Places = append(h.Places, records.HandPlace{Name: place, Holds: text})
-	}
-	return h, nil
 }
 
 // matched says which EEPROM belongs to which place, and what could not be
 // brought together.
 func (a *app) matched(b *bench.Bench) {
-	m := b.Machine()
-	for _, p := range m.Places {
+	for _, p := range b.Machine().Places {
 		if p.EEPROMAddress != "" && !strings.HasPrefix(p.Name, "EEPROM ") {
 			a.say("matched  EEPROM %s: the module in %s", p.EEPROMAddress, p.Name)
 		}
 	}
-	for _, c := range m.Conflicts {
-		if c.About.Topic == machine.AboutEEPROM {
-			a.say("unclear  %s: %s", strings.Join(c.Sources, ", "), c.Says)
-		}
+	for _, c := range b.Unmatched() {
+		a.say("unclear  %s: %s", strings.Join(c.Sources, ", "), c.Says)
 	}
 	for _, aside := range b.Ignored() {
 		a.say("aside    %s: says nothing of memory", aside)
@@ -227,7 +187,7 @@ func (a *app) matched(b *bench.Bench) {
 
 // finish reports what was taken and writes the card, if it would say anything
 // about memory.
-func (a *app) finish(haul live.Haul, c card.Card, f intakeFlags) error {
+func (a *app) finish(haul live.Haul, c bench.Card, f intakeFlags) error {
 	for _, n := range haul.Notes {
 		verb := "read"
 		if !n.Taken {
@@ -248,7 +208,7 @@ func (a *app) finish(haul live.Haul, c card.Card, f intakeFlags) error {
 		return err
 	}
 	a.say("card     %s: %d readings, %d bytes", f.out, len(c.Readings), len(text))
-	a.matched(bench.New(c, catalogue.Catalogue{}))
+	a.matched(bench.Bare(c))
 	if !haul.HasTable() && !f.manual() && f.from == "" {
 		// The machine was asked and did not tell: the card is worth having, and
 		// whoever scripts this must notice.

@@ -6,7 +6,7 @@ import (
 	"os"
 	"path/filepath"
 
-	"epitome/core/catalogue"
+	"epitome/core/bench"
 	"epitome/internal/store"
 )
 
@@ -36,7 +36,7 @@ func (a *app) ownFolders(card string) (folders []string, mustExist map[string]bo
 
 // known reads the workshop's own entries. What is wrong with them comes back
 // as faults, for the caller to warn of or to stop at.
-func (a *app) known(card string) (k catalogue.Catalogue, wrong []error) {
+func (a *app) known(card string) (k bench.Known, wrong []error) {
 	folders, mustExist := a.ownFolders(card)
 	for _, folder := range folders {
 		files, err := store.ReadCatalogue(folder)
@@ -47,7 +47,7 @@ func (a *app) known(card string) (k catalogue.Catalogue, wrong []error) {
 			wrong = append(wrong, err)
 		}
 		for _, f := range files {
-			o, faults := catalogue.ParseOverlay(f.Path, f.Text)
+			o, faults := bench.ParseEntries(f.Path, f.Text)
 			for _, fault := range faults {
 				fault.File = f.Path
 				wrong = append(wrong, fault)

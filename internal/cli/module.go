@@ -1,19 +1,14 @@
 package cli
 
 import (
-	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
-	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
 
-	"epitome/core/jedec"
-	"epitome/core/module"
-	"epitome/core/plain"
-	"epitome/core/spd"
+	"epitome/core/bench"
 	"epitome/internal/view"
 )
 
@@ -40,7 +35,7 @@ as an image. Several images stand side by side with their differences marked.`,
 			if err != nil {
 				return err
 			}
-			grade, err := gradeFor(at, sticks)
+			grade, err := bench.GradesAt(at, sticks)
 			if err != nil {
 				return err
 			}
@@ -71,68 +66,44 @@ as an image. Several images stand side by side with their differences marked.`,
 }
 
 // readSticks reads each argument: a file as an image, anything else as text.
-func (a *app) readSticks(args []string) (sticks []module.Module, images int, err error) {
+func (a *app) readSticks(args []string) (sticks []bench.Stick, images int, err error) {
 	for _, arg := range args {
-		if sku, ok := strings.CutPrefix(arg, "stock:"); ok {
-			s, err := a.stockStick(sku)
-			if err != nil {
-				return nil, 0, err
-			}
-			sticks = append(sticks, s)
-			continue
-		}
+		var s bench.Stick
+		sku, listed := strings.CutPrefix(arg, "stock:")
 		info, statErr := os.Stat(arg)
-		if statErr != nil || info.IsDir() {
-			s, err := module.Parse(arg)
-			if errors.Is(err, module.ErrNothing) && (strings.HasSuffix(arg, ".bin") || strings.HasSuffix(arg, ".spd")) {
-				err = fmt.Errorf("%s is not there, and as text it says nothing about a module", arg)
-			}
-			if err != nil {
-				return nil, 0, err
-			}
-			sticks = append(sticks, s)
-			continue
+		switch {
+		case listed:
+			s, err = a.stockStick(sku)
+		case statErr != nil || info.IsDir():
+			s, err = bench.StickOf(arg)
+		default:
+			s, err = a.imageStick(arg)
+			images++
 		}
-		image, err := a.read(arg, spd.MaxSize+1)
 		if err != nil {
 			return nil, 0, err
 		}
-		s, err := module.FromImage(shortPath(arg), image)
-		if err != nil {
-			return nil, 0, fmt.Errorf("%s: %w", arg, err)
-		}
 		sticks = append(sticks, s)
-		images++
 	}
 	return sticks, images, nil
+}
+
+func (a *app) imageStick(path string) (bench.Stick, error) {
+	image, err := a.read(path, bench.MostImage+1)
+	if err != nil {
+		return bench.Stick{}, err
+	}
+	s, err := bench.StickFrom(shortPath(path), image)
+	if err != nil {
+		err = fmt.Errorf("%s: %w", path, err)
+	}
+	return s, err
 }
 
 // shortPath keeps a file's name and the folder it lies in: images of several
 // machines have the same names.
 func shortPath(path string) string {
-	return plain.Line(filepath.Join(filepath.Base(filepath.Dir(path)), filepath.Base(path)))
-}
-
-// gradeFor finds the grade that --at names in each stick's own generation.
-func gradeFor(at string, sticks []module.Module) ([]jedec.Grade, error) {
-	if at == "" {
-		return nil, nil
-	}
-	grades := make([]jedec.Grade, len(sticks))
-	rate, err := strconv.Atoi(strings.TrimSpace(at))
-	if err != nil {
-		return nil, usageError("--at %q is no rate; write the figure, as 2133", at)
-	}
-	for i, s := range sticks {
-		g, _ := s.Generation.Get()
-		grade, ok := jedec.GradeAt(g, jedec.Rate(rate))
-		if !ok {
-			_, _, err := jedec.ParseGrade(fmt.Sprintf("%v-%d", g, rate))
-			return nil, usageError("--at: %v", err)
-		}
-		grades[i] = grade
-	}
-	return grades, nil
+	return view.Line(filepath.Join(filepath.Base(filepath.Dir(path)), filepath.Base(path)))
 }
 
 // atLeastOne wraps cobra's argument count so that none is wrong usage.

@@ -9,8 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"epitome/core/maybe"
-	"epitome/core/need"
+	"epitome/core/bench"
 	"epitome/internal/view"
 )
 
@@ -45,7 +44,8 @@ Exit code 4 where nothing was named or measured to go by.`,
 		Args: cobra.ArbitraryArgs,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if f.showPolicy {
-				_, err := a.out.Write(need.BuiltInText())
+				_, text := bench.BuiltInPolicy()
+				_, err := a.out.Write(text)
 				return err
 			}
 			if err := exactly(1, "one card")(cmd, args); err != nil {
@@ -125,16 +125,8 @@ func (a *app) needed(path string, f needFlags) error {
 		}
 		a.say("chart    %s", f.chart)
 	}
-	q := need.Question{System: f.system, Bits: f.bits, Uses: uses}
-	if len(series) > 0 {
-		q.Summary = maybe.Just(policy.Summarise(series))
-	}
-	return a.showNeed(b.Need(policy, q), q.Summary, f.format)
-}
-
-func (a *app) showNeed(result need.Answer, summary maybe.Value[need.Summary], format string) error {
-	var err error
-	if format == "json" {
+	result, summary := b.NeedFor(policy, uses, f.system, f.bits)
+	if f.format == "json" {
 		err = view.WriteJSON(a.out, view.NeededJSON(result, summary))
 	} else {
 		page := view.NewPage(a.look())
@@ -147,22 +139,23 @@ func (a *app) showNeed(result need.Answer, summary maybe.Value[need.Summary], fo
 	return err
 }
 
-func (a *app) loadPolicy(path string) (need.Policy, error) {
+func (a *app) loadPolicy(path string) (bench.Policy, error) {
 	if path == "" {
-		return need.BuiltIn(), nil
+		p, _ := bench.BuiltInPolicy()
+		return p, nil
 	}
 	text, err := a.read(path, 1<<20)
 	if err != nil {
-		return need.Policy{}, err
+		return bench.Policy{}, err
 	}
-	p, err := need.ParsePolicy(text)
+	p, err := bench.ParsePolicy(text)
 	if err != nil {
 		return p, fmt.Errorf("%s: %w; need --show-policy prints one to start from", path, err)
 	}
 	return p, nil
 }
 
-func (a *app) drawChart(path string, series need.Series, replace bool) error {
+func (a *app) drawChart(path string, series bench.Series, replace bool) error {
 	var b bytes.Buffer
 	if err := view.Chart(&b, series, filepath.Ext(path) == ".svg"); err != nil {
 		return fmt.Errorf("%s: %w", path, err)

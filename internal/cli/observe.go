@@ -2,17 +2,11 @@ package cli
 
 import (
 	"fmt"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/card"
-	"epitome/core/machine"
-	"epitome/core/module"
-	"epitome/core/plain"
-	"epitome/core/records"
 )
 
 // observeFlags are observe's flags as typed.
@@ -78,122 +72,26 @@ Lines of a settings panel are taken as they stand: "Slots used: 1 of 2".
 }
 
 func (a *app) addObservation(path string, b *bench.Bench, facts []string, f observeFlags) error {
-	h := records.Hand{Version: 1, By: f.by, Source: f.source}
-	facts, panel := panelLines(facts)
-	if len(panel) > 0 {
-		if err := a.add(path, "noted "+strings.Join(panel, "; "), card.Reading{Kind: card.Panel, Source: "settings panel", How: "by hand", Taken: a.now().UTC().Truncate(time.Second),
-			Data: []byte(strings.Join(panel, "\n"))}); err != nil || len(facts) == 0 {
-			return err
-		}
-	}
-	for _, fact := range facts {
-		name, value, found := strings.Cut(fact, "=")
-		name, value = strings.TrimSpace(name), strings.TrimSpace(value)
-		if !found || name == "" || value == "" {
-			return usageError(`%q is no observation; write FACT=VALUE, as "attach of DIMM 0=soldered"`, fact)
-		}
-		if err := observed(&h, name, value, b.Machine(), f.newPlace); err != nil {
-			return err
-		}
-		if name == "distrust" {
-			if err := onCard(b.Card(), value); err != nil {
-				return err
-			}
-		}
-	}
-	data, err := h.Encode()
+	seen := bench.Seen{By: f.by, Source: f.source, NewPlace: f.newPlace, Texts: facts}
+	readings, did, err := b.Observe(seen, a.now().UTC().Truncate(time.Second))
 	if err != nil {
 		return err
 	}
-	if _, err := records.ParseHand(data); err != nil {
-		return usageError("%v", err)
-	}
-	return a.add(path, "observed "+strings.Join(facts, "; "), card.Reading{
-		Kind:   card.Hand,
-		Source: "observed",
-		How:    "by hand",
-		Taken:  a.now().UTC().Truncate(time.Second),
-		Data:   data,
-	})
-}
-
-// panelLines takes apart what is copied from a settings panel, which has no equals
-// sign, and what is written as an observation.
-func panelLines(all []string) (facts, panel []string) {
-	for _, text := range all {
-		if _, err := records.ParsePanel(text); err == nil && !strings.Contains(text, "=") {
-			panel = append(panel, text)
-		} else {
-			facts = append(facts, text)
-		}
-	}
-	return facts, panel
-}
-
-// observed puts one fact into the entry.
-func observed(h *records.Hand, name, value string, m machine.Machine, newPlace bool) error {
-	fact, place, ofPlace := strings.Cut(name, " of ")
-	place = strings.TrimSpace(place)
-	if ofPlace && !newPlace {
-		if err := listed(m, place); err != nil {
+	for i, r := range readings {
+		if err := a.add(path, did[i], r); err != nil {
 			return err
 		}
-	}
-	if fact == "holds" && !records.IsFree(value) {
-		if _, err := module.Parse(value); err != nil {
-			return usageError("holds of %s: %v", place, err)
-		}
-	}
-	if err := h.Observe(fact, place, value); err != nil {
-		return usageError("%v", err)
 	}
 	return nil
 }
 
-// listed reports an error that lists the places where there is none of the
-// name.
-func listed(m machine.Machine, place string) error {
-	var names []string
-	for _, p := range m.Places {
-		if strings.EqualFold(p.Name, place) {
-			return nil
-		}
-		names = append(names, p.Name)
-	}
-	if len(names) == 0 {
-		names = []string{"none yet"}
-	}
-	return usageError("there is no place %q on the card; there are: %s. --new-place adds one", plain.Line(place), strings.Join(names, ", "))
-}
-
-// onCard reports an error that lists the readings where none goes by the name.
-func onCard(c card.Card, name string) error {
-	var names []string
-	for _, r := range c.Readings {
-		if r.Kind == card.Hand {
-			continue
-		}
-		if strings.EqualFold(string(r.Kind), name) || strings.Contains(r.Source, name) || r.Address != "" && strings.HasSuffix(r.Address, strings.TrimPrefix(name, "0x")) {
-			return nil
-		}
-		names = append(names, fmt.Sprintf("%s (%s)", plain.Line(r.Source), r.Kind))
-	}
-	if len(names) == 0 {
-		names = []string{"none"}
-	}
-	return usageError("no reading on the card goes by %q; there are: %s", plain.Line(name), strings.Join(names, ", "))
-}
-
 // undo withdraws the latest observation that still counts.
 func (a *app) undo(path string) error {
-	return a.change(path, func(c *card.Card) (string, error) {
-		for i := len(c.Readings) - 1; i >= 0; i-- {
-			r := &c.Readings[i]
-			if r.Kind == card.Hand && r.Source == "observed" && r.Failure == "" {
-				r.Failure = "withdrawn " + a.now().UTC().Format(time.DateOnly)
-				return "withdrew the observation of " + r.Taken.Format(time.DateTime), nil
-			}
+	return a.change(path, func(c *bench.Card) (string, error) {
+		made, ok := bench.Withdrawn(c, a.now())
+		if !ok {
+			return "", fmt.Errorf("%s: there is no observation to withdraw", path)
 		}
-		return "", fmt.Errorf("%s: there is no observation to withdraw", path)
+		return "withdrew the observation of " + made.Format(time.DateTime), nil
 	})
 }

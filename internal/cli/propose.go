@@ -15,12 +15,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/card"
-	"epitome/core/docket"
-	"epitome/core/jedec"
-	"epitome/core/maybe"
-	"epitome/core/propose"
-	"epitome/core/stock"
 	"epitome/internal/store"
 	"epitome/internal/view"
 )
@@ -118,7 +112,7 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 	stop, finish := a.interruptible()
 	result, err := b.Propose(goal, stop)
 	finish()
-	if errors.Is(err, propose.ErrGoal) {
+	if errors.Is(err, bench.ErrGoal) {
 		return usageError("%v; say how much memory to reach, as in --reach 16GB, or what to spend, as in --spend 60", err)
 	}
 	if f.save && err == nil {
@@ -133,62 +127,24 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 }
 
 // goal reads the goal and the wishes.
-func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.Goal, error) {
-	g := propose.Goal{OneKit: f.oneKit, OnlyNew: f.onlyNew, InStock: f.inStock, Everything: f.all, Cheapest: f.cheapest, Pairs: f.pairs}
-	if f.reach != "" {
-		size, err := jedec.ParseCapacity(f.reach)
-		if err != nil || size == 0 {
-			return g, usageError("--reach %q is not a memory size; write a number with MB or GB, as in 16GB", f.reach)
-		}
-		g.Reach = maybe.Just(size)
+func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (bench.Goal, error) {
+	w := bench.Wishes{Reach: f.reach, Spend: f.spend, TradeIn: f.tradeIn, Keep: f.keep, Cheapest: f.cheapest, Pairs: f.pairs,
+		OneKit: f.oneKit, OnlyNew: f.onlyNew, InStock: f.inStock, Everything: f.all}
+	if cmd.Flags().Changed("discard-at-most") {
+		w.Discard = bench.Count(f.discard)
+	}
+	g, named, err := w.Goal()
+	if err != nil {
+		return g, err
+	}
+	if f.currency == "" {
+		f.currency = named
 	}
 	if f.uses != "" {
-		set, err := a.settings()
-		if err != nil {
+		if err := a.towardUses(b, &g, f.uses); err != nil {
 			return g, err
 		}
-		policy, err := a.loadPolicy(set.Policy)
-		if err != nil {
-			return g, err
-		}
-		uses, err := policy.ParseUses(f.uses)
-		if err != nil {
-			return g, usageError("--use: %v", err)
-		}
-		if size, ok := b.Wanted(policy, uses).Get(); ok && !g.Reach.Known() {
-			g.Reach = maybe.Just(size)
-			a.say("goal     %v, by what the uses need", size)
-		}
 	}
-	for _, x := range []struct {
-		text, flag string
-		into       func(stock.Money)
-	}{{f.spend, "--spend", func(m stock.Money) { g.Spend = maybe.Just(m) }}, {f.tradeIn, "--trade-in", func(m stock.Money) { g.TradeIn = m }}} {
-		if x.text == "" {
-			continue
-		}
-		m, code, err := stock.ParseMoney(x.text)
-		if err != nil || m < 0 {
-			return g, usageError("%s %q is no amount of money; write it as 60 or 61.90", x.flag, x.text)
-		}
-		if code != "" && f.currency == "" {
-			f.currency = code
-		}
-		x.into(m)
-	}
-	if cmd.Flags().Changed("discard-at-most") {
-		if f.discard < 0 {
-			return g, usageError("--discard-at-most %d: a number of modules is wanted, 0 or more", f.discard)
-		}
-		g.Discard = maybe.Just(f.discard)
-	}
-	if f.keep {
-		if g.Discard.Or(0) > 0 {
-			return g, usageError("--keep takes nothing out, --discard-at-most %d something; give one of them", f.discard)
-		}
-		g.Discard = maybe.Just(0)
-	}
-	var err error
 	if g.Drawer, err = a.readApart(f.drawer); err != nil {
 		return g, err
 	}
@@ -198,39 +154,47 @@ func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (propose.
 	if g.Offers, g.Currency, err = a.offers(f.stock, f.columns, f.currency); err != nil {
 		return g, err
 	}
-	unstated := 0
-	for _, o := range g.Offers {
-		if o.Condition == "" {
-			unstated++
-		}
-	}
-	if f.onlyNew && unstated > 0 {
+	if unstated := bench.Unstated(g.Offers); f.onlyNew && unstated > 0 {
 		a.say("stock    --only-new: %d of %d lines do not say whether they are new, and are left out", unstated, len(g.Offers))
 	}
 	return g, nil
 }
 
+// towardUses sets the goal to what uses need, by the workshop's policy.
+func (a *app) towardUses(b *bench.Bench, g *bench.Goal, text string) error {
+	set, err := a.settings()
+	if err != nil {
+		return err
+	}
+	policy, err := a.loadPolicy(set.Policy)
+	if err != nil {
+		return err
+	}
+	uses, err := policy.ParseUses(text)
+	if err != nil {
+		return usageError("--use: %v", err)
+	}
+	if size, ok := b.Toward(g, policy, uses); ok {
+		a.say("goal     %v, by what the uses need", size)
+	}
+	return nil
+}
+
 // savePlan keeps the proposals on the card, with the sum of each price list.
-func (a *app) savePlan(path string, r propose.Result, files []string) error {
-	var lists []docket.List
+func (a *app) savePlan(path string, r bench.Result, files []string) error {
+	var lists []bench.ListSum
 	for _, file := range files {
 		sum, err := store.Sum(file)
 		if err != nil {
 			return err
 		}
-		lists = append(lists, docket.List{Name: filepath.Base(file), SHA256: sum})
+		lists = append(lists, bench.ListSum{Name: filepath.Base(file), SHA256: sum})
 	}
-	data, err := docket.PlanOf(r, lists).Encode()
+	reading, err := bench.PlanReading(r, lists, a.now().UTC().Truncate(time.Second))
 	if err != nil {
 		return err
 	}
-	return a.add(path, fmt.Sprintf("%d proposals kept", len(r.Proposals)+len(r.Unproven)), card.Reading{
-		Kind:   card.Plan,
-		Source: "propose",
-		How:    "worked out",
-		Taken:  a.now().UTC().Truncate(time.Second),
-		Data:   data,
-	})
+	return a.add(path, fmt.Sprintf("%d proposals kept", len(r.Proposals)+len(r.Unproven)), reading)
 }
 
 // slow is how long a search may take before it shows that it is at work.
@@ -275,8 +239,8 @@ func readNumbers(text string) (list []int, err error) {
 }
 
 // looked shows proposals side by side, one explained, or what one gives up.
-func (a *app) looked(b *bench.Bench, r propose.Result, numbers []int, f proposeFlags) error {
-	find := func(n int) (propose.Proposal, error) {
+func (a *app) looked(b *bench.Bench, r bench.Result, numbers []int, f proposeFlags) error {
+	find := func(n int) (bench.Proposal, error) {
 		q, err := bench.Find(r, n)
 		if err != nil {
 			return q, usageError("%v", err)
@@ -286,7 +250,7 @@ func (a *app) looked(b *bench.Bench, r propose.Result, numbers []int, f proposeF
 	page := view.NewPage(a.look())
 	switch {
 	case len(numbers) > 0:
-		var list []propose.Proposal
+		var list []bench.Proposal
 		for _, n := range numbers {
 			q, err := find(n)
 			if err != nil {
@@ -311,18 +275,12 @@ func (a *app) looked(b *bench.Bench, r propose.Result, numbers []int, f proposeF
 	return page.Flush(a.out)
 }
 
+// endCodes are the exit codes of how a search ended.
+var endCodes = map[bench.Ended]int{bench.Found: exitDone, bench.OutOf: exitNo, bench.Stopped: exitFailed, bench.CantTell: exitCannotTell}
+
 // proposals shows what was found, or says why there is nothing.
-func (a *app) proposals(result propose.Result, err error, format string) error {
-	code := exitDone
-	switch {
-	case errors.Is(err, propose.ErrBeyond):
-		code = exitNo
-	case errors.Is(err, propose.ErrReached):
-	case errors.Is(err, propose.ErrStopped):
-		code = exitFailed
-	case err != nil, len(result.Proposals) == 0:
-		code = exitCannotTell
-	}
+func (a *app) proposals(result bench.Result, err error, format string) error {
+	code := endCodes[bench.EndOf(result, err)]
 	if format == "json" {
 		blocked := ""
 		if err != nil {
@@ -335,7 +293,7 @@ func (a *app) proposals(result propose.Result, err error, format string) error {
 	}
 	page := view.NewPage(a.look())
 	switch {
-	case errors.Is(err, propose.ErrBeyond) && result.Blocked != "":
+	case errors.Is(err, bench.ErrBeyond) && result.Blocked != "":
 		page.Nearest(result)
 	case err != nil:
 		return &codedError{code, err}

@@ -6,9 +6,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/card"
-	"epitome/core/catalogue"
-	"epitome/core/recheck"
 	"epitome/internal/live"
 	"epitome/internal/view"
 )
@@ -70,7 +67,7 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	if err != nil {
 		return err
 	}
-	var r recheck.Result
+	var r bench.Comparison
 	if f.proposal == 0 {
 		way, r, err = b.RecheckAny(f.profile, after)
 	} else {
@@ -117,15 +114,14 @@ func (a *app) afterwards(args []string, f recheckFlags) (*bench.Bench, error) {
 	if !haul.HasTable() {
 		a.say("missing  firmware tables: %s", again(nil))
 	}
-	return bench.New(card.Card{Readings: haul.Readings}, catalogue.Catalogue{}), nil
+	return bench.Bare(bench.NewCard(a.now(), "", haul.Readings)), nil
 }
 
 // keepOutcome writes what was found on the card, as it is now.
-func (a *app) keepOutcome(path string, r recheck.Result, after *bench.Bench, proposal int) error {
-	now := a.now().UTC().Truncate(time.Second)
-	data, err := after.Outcome(r, proposal, now.Format(time.DateOnly)).Encode()
+func (a *app) keepOutcome(path string, r bench.Comparison, after *bench.Bench, proposal int) error {
+	reading, err := after.OutcomeReading(r, proposal, a.now().UTC().Truncate(time.Second))
 	if err != nil {
 		return err
 	}
-	return a.add(path, "the outcome was added", card.Reading{Kind: card.Outcome, Source: "recheck", How: "compared", Taken: now, Data: data})
+	return a.add(path, "the outcome was added", reading)
 }

@@ -16,7 +16,7 @@ import (
 	"github.com/spf13/pflag"
 	"golang.org/x/term"
 
-	"epitome/core/plain"
+	"epitome/core/bench"
 	"epitome/internal/view"
 )
 
@@ -111,6 +111,22 @@ func (a *app) run(args []string) int {
 		return coded.code
 	}
 	a.say("epitome: %v", err)
+	return codeOf(err)
+}
+
+// codeOf is the exit code of an error of the core's.
+func codeOf(err error) int {
+	var wrong *bench.InputError
+	var open *bench.OpenError
+	var refused *bench.RefusedError
+	switch {
+	case errors.As(err, &wrong):
+		return exitUsage
+	case errors.As(err, &open):
+		return exitCannotTell
+	case errors.As(err, &refused):
+		return exitNo
+	}
 	return exitFailed
 }
 
@@ -127,7 +143,7 @@ func (a *app) say(format string, args ...any) {
 	for i, arg := range args {
 		switch x := arg.(type) {
 		case string:
-			args[i] = plain.Clip(plain.Line(x), longestQuote)
+			args[i] = view.Clip(view.Line(x), longestQuote)
 		case error:
 			args[i] = quoted(x.Error())
 		}
@@ -147,7 +163,7 @@ func quoted(s string) string {
 		if i > 0 {
 			in = max(in, 2)
 		}
-		lines[i] = strings.Repeat(" ", in) + plain.Clip(plain.Line(line), longestQuote)
+		lines[i] = strings.Repeat(" ", in) + view.Clip(view.Line(line), longestQuote)
 	}
 	return strings.Join(lines, "\n")
 }
@@ -188,7 +204,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
 		var wrong *pflag.InvalidValueError
 		if errors.As(err, &wrong) {
-			return usageError("--%s %q is not %s; see %s --help", wrong.GetFlag().Name, plain.Clip(wrong.GetValue(), 60), kindOf(wrong.GetFlag().Value.Type()), cmd.CommandPath())
+			return usageError("--%s %q is not %s; see %s --help", wrong.GetFlag().Name, view.Clip(wrong.GetValue(), 60), kindOf(wrong.GetFlag().Value.Type()), cmd.CommandPath())
 		}
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})

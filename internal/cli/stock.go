@@ -9,11 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"epitome/core/fact"
-	"epitome/core/module"
-	"epitome/core/plain"
-	"epitome/core/propose"
-	"epitome/core/stock"
+	"epitome/core/bench"
 	"epitome/internal/store"
 	"epitome/internal/view"
 )
@@ -69,7 +65,7 @@ can be used as a list of its own. Exit code 3 where no line can be used.`,
 				err = view.WriteStockJSON(a.out, l)
 			} else {
 				page := view.NewPage(a.look())
-				page.StockChecked(plain.Line(args[0]), l, all)
+				page.StockChecked(view.Line(args[0]), l, all)
 				err = page.Flush(a.out)
 			}
 			if err == nil && len(l.Usable()) == 0 {
@@ -104,38 +100,21 @@ func (a *app) writeCSV(path string, rows [][]string, replace bool) error {
 }
 
 // readStock reads one price list; its supplier is the file's name.
-func (a *app) readStock(path, columns, currency string) (stock.List, error) {
-	o := stock.Options{Supplier: plain.Line(strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))), Currency: strings.ToUpper(currency)}
-	if columns != "" {
-		o.Map = make(map[stock.Field]string)
-		for part := range strings.SplitSeq(columns, ",") {
-			field, title, found := strings.Cut(part, "=")
-			f := stock.Field(strings.TrimSpace(field))
-			known := false
-			for _, x := range stock.Fields {
-				known = known || x == f
-			}
-			if !found || !known {
-				return stock.List{}, usageError("--columns %q: write FIELD=TITLE; fields are %v", part, stock.Fields)
-			}
-			o.Map[f] = strings.TrimSpace(title)
-		}
-	}
+func (a *app) readStock(path, columns, currency string) (bench.PriceList, error) {
+	supplier := strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))
 	a.isInput(path)
 	var unread error
-	l, err := stock.Read(func(yield func(stock.Row) bool) {
-		unread = store.ReadSheet(path, func(r stock.Row) error {
+	l, err := bench.ReadList(func(yield func(bench.ListRow) bool) {
+		unread = store.ReadSheet(path, func(r bench.ListRow) error {
 			if !yield(r) {
 				return errEnough
 			}
 			return nil
 		})
-	}, o)
+	}, bench.ListOrder{Supplier: supplier, Columns: columns, Currency: currency})
 	switch {
 	case unread != nil && !errors.Is(unread, errEnough):
-		return stock.List{}, unread
-	case errors.Is(err, stock.ErrColumns):
-		return l, usageError("%s: %v", path, err)
+		return bench.PriceList{}, unread
 	case err != nil:
 		return l, fmt.Errorf("%s: %w", path, err)
 	}
@@ -143,43 +122,19 @@ func (a *app) readStock(path, columns, currency string) (stock.List, error) {
 }
 
 // offers reads price lists and makes offers of one currency.
-func (a *app) offers(files []string, columns, currency string) (out []propose.Offer, of string, err error) {
-	currencies := make(map[string]int)
-	var lines []stock.Line
+func (a *app) offers(files []string, columns, currency string) (out []bench.Offer, of string, err error) {
+	var lists []bench.PriceList
 	for _, path := range files {
 		l, err := a.readStock(path, columns, currency)
 		if err != nil {
 			return nil, "", err
 		}
-		usable := l.Usable()
-		if len(usable) < len(l.Lines) {
-			a.say("stock    %s: %d of %d lines used; epitome stock check tells why", path, len(usable), len(l.Lines))
+		if usable := len(l.Usable()); usable < len(l.Lines) {
+			a.say("stock    %s: %d of %d lines used; epitome stock check tells why", path, usable, len(l.Lines))
 		}
-		for _, x := range usable {
-			currencies[x.Currency]++
-		}
-		lines = append(lines, usable...)
+		lists = append(lists, l)
 	}
-	of = strings.ToUpper(currency)
-	if of == "" {
-		for code := range currencies {
-			if len(currencies) == 1 {
-				of = code
-			}
-		}
-		if len(currencies) > 1 {
-			return nil, "", usageError("the lists have prices in several currencies; --currency names the one to buy in, lines in others are left out")
-		}
-	}
-	for _, x := range lines {
-		if x.Currency == of {
-			out = append(out, propose.OfferOf(x))
-		}
-	}
-	if len(files) > 0 && len(out) == 0 {
-		return nil, "", fmt.Errorf("no line of the price lists can be used in %s; epitome stock check tells why", of)
-	}
-	return out, of, nil
+	return bench.OffersOf(lists, currency)
 }
 
 // listsFlag lets a command look up sticks written stock:SKU.
@@ -189,7 +144,7 @@ func (a *app) listsFlag(cmd *cobra.Command) {
 }
 
 // stockStick finds a line of the price lists by its sku.
-func (a *app) stockStick(sku string) (s module.Module, err error) {
+func (a *app) stockStick(sku string) (s bench.Stick, err error) {
 	lists := a.lists
 	if len(lists) == 0 {
 		set, err := a.settings()
@@ -206,17 +161,11 @@ func (a *app) stockStick(sku string) (s module.Module, err error) {
 		if err != nil {
 			return s, err
 		}
-		for _, x := range l.Lines {
-			if !strings.EqualFold(x.SKU, sku) {
-				continue
+		if s, found, err := bench.Listed(l, sku); found || err != nil {
+			if err != nil {
+				err = fmt.Errorf("stock:%s in %s: %w", sku, path, err)
 			}
-			if x.Stick == nil {
-				return s, fmt.Errorf("stock:%s: row %d of %s can't be used: %s", sku, x.Row, path, x.Problem)
-			}
-			s = *x.Stick
-			s.From = x.Description
-			s.Pieces = fact.If(x.Pieces, x.Pieces > 1)
-			return s, nil
+			return s, err
 		}
 	}
 	return s, fmt.Errorf("stock:%s is in none of the price lists (%s)", sku, strings.Join(lists, ", "))

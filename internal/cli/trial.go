@@ -1,27 +1,20 @@
 package cli
 
 import (
-	"errors"
-	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/jedec"
-	"epitome/core/module"
-	"epitome/core/records"
-	"epitome/core/rule"
-	"epitome/core/trial"
 	"epitome/internal/view"
 )
 
 // exitFor is the exit code of a verdict.
-func exitFor(v rule.Verdict, strict bool) error {
+func exitFor(v bench.Verdict, strict bool) error {
 	switch {
-	case v == rule.No:
+	case bench.Refuses(v):
 		return answer(exitNo)
-	case v == rule.CannotTell, v == rule.Leans && strict:
+	case bench.Open(v, strict):
 		return answer(exitCannotTell)
 	}
 	return nil
@@ -55,15 +48,14 @@ missing (with --strict also where it is likely).`,
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			list, err := readRates(rates)
-			if err != nil {
-				return err
-			}
 			sticks, err := a.readApart(args)
 			if err != nil {
 				return err
 			}
-			m := trial.Mix(sticks, list)
+			m, err := bench.Mix(sticks, rates)
+			if err != nil {
+				return err
+			}
 			if format == "json" {
 				err = view.WriteJSON(a.out, view.MixedJSON(sticks, m))
 			} else {
@@ -85,29 +77,9 @@ missing (with --strict also where it is likely).`,
 }
 
 // readApart reads sticks and takes kits apart.
-func (a *app) readApart(args []string) (all []module.Module, err error) {
+func (a *app) readApart(args []string) ([]bench.Stick, error) {
 	sticks, _, err := a.readSticks(args)
-	if err != nil {
-		return nil, err
-	}
-	for _, s := range sticks {
-		all = append(all, s.Apart()...)
-	}
-	return all, nil
-}
-
-func readRates(text string) (list []jedec.Rate, err error) {
-	if text == "" {
-		return nil, nil
-	}
-	for part := range strings.SplitSeq(text, ",") {
-		n, err := strconv.Atoi(strings.TrimSpace(part))
-		if err != nil || n <= 0 {
-			return nil, usageError("--rates %q: write data rates in MT/s, as 2133,2400", text)
-		}
-		list = append(list, jedec.Rate(n))
-	}
-	return list, nil
+	return bench.Apart(sticks), err
 }
 
 // trialFlags are trial's flags as typed.
@@ -153,7 +125,7 @@ Exit codes: 0 it works, for certain or likely, or with a penalty that is named;
 			}
 			if f.rules {
 				page := view.NewPage(a.look())
-				page.Rules(trial.Rules(), trial.Inferences())
+				page.Rules(bench.Rules(), bench.Inferences())
 				return page.Flush(a.out)
 			}
 			return a.tried(args[0], args[1:], f)
@@ -175,7 +147,7 @@ Exit codes: 0 it works, for certain or likely, or with a penalty that is named;
 }
 
 func (a *app) tried(card string, sticks []string, f trialFlags) error {
-	plan := trial.Plan{Pull: f.pull, Profile: f.profile}
+	plan := bench.TrialOrder{Pull: f.pull, Profile: f.profile}
 	var err error
 	if plan.Sticks, err = a.readApart(sticks); err != nil {
 		return err
@@ -189,23 +161,18 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 		if err != nil {
 			return err
 		}
-		plan.Put = append(plan.Put, trial.Put{Place: place, Stick: s[0]})
+		plan.Put = append(plan.Put, bench.Put{Place: place, Stick: s[0]})
 	}
 	b, err := a.open(card)
 	if err != nil {
 		return err
 	}
-	if b, err = assuming(b, f.assume); err != nil {
+	if b, err = b.AssumingFacts(f.assume); err != nil {
 		return err
 	}
-	t, err := b.Try(plan)
-	switch {
-	case errors.Is(err, trial.ErrNoPlace), errors.Is(err, trial.ErrEmpty), errors.Is(err, trial.ErrTaken), errors.Is(err, trial.ErrNothing):
-		return usageError("%v", err)
-	case errors.Is(err, trial.ErrUnclear):
-		return &codedError{exitCannotTell, err}
-	case err != nil: // soldered, no room: the machine's own "no"
-		return &codedError{exitNo, err}
+	t, err := b.TryOrder(plan)
+	if err != nil {
+		return err
 	}
 	if f.drawn != "" {
 		title, places := view.SlotMapAfter(b.Machine(), t)
@@ -228,28 +195,4 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 		return err
 	}
 	return exitFor(t.Verdict, f.strict)
-}
-
-// assuming lays facts over the card that nobody has seen. They are written
-// nowhere.
-func assuming(b *bench.Bench, facts []string) (*bench.Bench, error) {
-	if len(facts) == 0 {
-		return b, nil
-	}
-	h := records.Hand{Version: 1, By: "assumption"}
-	for _, fact := range facts {
-		name, value, found := strings.Cut(fact, "=")
-		name, value = strings.TrimSpace(name), strings.TrimSpace(value)
-		if !found || name == "" || value == "" {
-			return nil, usageError("--assume %q: write FACT=VALUE, as observe takes it", fact)
-		}
-		if err := observed(&h, name, value, b.Machine(), false); err != nil {
-			return nil, err
-		}
-	}
-	with, err := b.Assuming(h)
-	if err != nil {
-		return nil, usageError("--assume: %v", err)
-	}
-	return with, nil
 }

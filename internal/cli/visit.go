@@ -14,11 +14,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
-	"epitome/core/card"
-	"epitome/core/catalogue"
-	"epitome/core/propose"
-	"epitome/core/records"
-	"epitome/core/rule"
 	"epitome/internal/view"
 )
 
@@ -151,14 +146,13 @@ func (a *app) received(cmd *cobra.Command, f *visitFlags) (path string, err erro
 	if !haul.HasTable() && f.from == "" && f.root == "" {
 		f.lead = append(f.lead, "The firmware tables were not read, so places and limits are guesswork. "+again)
 	}
-	c := card.Card{Made: now, Title: f.title, Readings: haul.Readings}
+	c := bench.NewCard(now, f.title, haul.Readings)
 	text, err := c.Encode()
 	if err != nil {
 		return "", err
 	}
 	if path = f.out; path == "" {
-		m := bench.New(c, catalogue.Catalogue{}).Machine()
-		path = freeName(slug(first(strings.TrimSpace(m.Maker.Or("")+" "+m.Model.Or("")), m.Board.Or(""), "machine")))
+		path = freeName(slug(first(bench.Bare(c).Name(), "machine")))
 	}
 	return path, a.write(path, text, f.replace)
 }
@@ -202,10 +196,7 @@ func (a *app) asked(path string, f visitFlags) error {
 			a.say("Enter skips a question.")
 		}
 		answer := ""
-		accept := func(text string) error {
-			h := records.Hand{Version: 1}
-			return observed(&h, q.Fact, text, b.Machine(), false)
-		}
+		accept := func(text string) error { return b.Accepts(q.Fact, text) }
 		if err := a.question(fmt.Sprintf("%s (as %s)", q.Text, q.Example), &answer, accept); err != nil {
 			return err
 		}
@@ -285,34 +276,14 @@ func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags
 	if err != nil {
 		return err
 	}
-	return visitAnswer(v)
+	return answer(endCodes[v.End()])
 }
 
 // unreadTable says first, where a card was made without the firmware tables, that it was.
 func unreadTable(b *bench.Bench) []string {
-	for _, r := range b.Card().Readings {
-		if r.Kind == card.Table && len(r.Data) == 0 && r.Failure != "" && len(b.Card().Of(card.Table)) == 0 {
-			return []string{fmt.Sprintf("The firmware tables are not on the card (%s), so places and limits are guesswork: make it again as root with  sudo epitome visit", r.Failure)}
-		}
-	}
-	return nil
-}
-
-// visitAnswer is the exit code that a visit ends with.
-func visitAnswer(v bench.Visit) error {
-	switch {
-	case v.Done():
+	why := b.TableFailed()
+	if why == "" {
 		return nil
-	case errors.Is(v.Nothing, propose.ErrBeyond):
-		return answer(exitNo)
-	case errors.Is(v.Nothing, propose.ErrStopped):
-		return answer(exitFailed)
-	case len(v.Choices) == 0:
-		return answer(exitCannotTell)
 	}
-	q, err := bench.Find(v.Proposals, v.Choices[0].Number)
-	if err == nil && q.Trial.Verdict > rule.Leans {
-		return answer(exitCannotTell)
-	}
-	return nil
+	return []string{fmt.Sprintf("The firmware tables are not on the card (%s), so places and limits are guesswork: make it again as root with  sudo epitome visit", why)}
 }

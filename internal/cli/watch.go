@@ -8,13 +8,10 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
-	"strings"
 	"syscall"
 	"time"
 
 	"epitome/core/bench"
-	"epitome/core/card"
-	"epitome/core/need"
 	"epitome/internal/live"
 	"epitome/internal/store"
 	"epitome/internal/view"
@@ -31,9 +28,6 @@ func (f needFlags) interval() time.Duration {
 	return max(time.Second, (f.watch / samplesAtMost).Round(time.Second))
 }
 
-// watchMark begins a journal's first line: what the series will be on the card.
-const watchMark = "epitome-watch"
-
 // watch measures and puts the series on the card, whether the watch ran to its
 // end or was stopped. What was measured stands in a journal beside the card
 // until the card has it.
@@ -44,12 +38,7 @@ func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %w", path, short(err))
 	}
-	reading := card.Reading{
-		Kind:   card.Series,
-		Source: f.root + "proc, every " + f.interval().String(),
-		How:    "live",
-		Taken:  a.now().UTC().Truncate(time.Second),
-	}
+	reading := bench.WatchReading(f.root+"proc, every "+f.interval().String(), a.now().UTC().Truncate(time.Second))
 	sampler, err := live.NewSampler(f.root, a.now())
 	if err != nil {
 		return nil, err
@@ -59,8 +48,8 @@ func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
 	if err != nil {
 		return nil, err
 	}
-	_, broken := fmt.Fprintf(journal, "%s %s %s\n%s", watchMark, reading.Taken.Format(time.RFC3339), reading.Source, need.Series{}.Encode())
-	series := a.sample(ctx, sampler, f, func(s need.Sample) {
+	_, broken := fmt.Fprint(journal, bench.JournalHead(reading))
+	series := a.sample(ctx, sampler, f, func(s bench.Sample) {
 		if broken == nil {
 			if _, broken = journal.Write(s.Line()); broken != nil {
 				a.say("watch    the journal can't be written: %v; measuring goes on", broken)
@@ -96,7 +85,7 @@ func found(path string, was os.FileInfo) string {
 // end: a program that was killed, a machine that went down.
 func (a *app) takeInWatches(path string) {
 	err := store.LeftBehind(path, func(name string, text []byte) error {
-		r, err := watched(name, text)
+		r, err := bench.Watched(name, text)
 		if err != nil || len(r.Data) == 0 {
 			return err
 		}
@@ -109,12 +98,12 @@ func (a *app) takeInWatches(path string) {
 
 // joinSeries takes a journal in that the user names.
 func (a *app) joinSeries(path, journal string) (*bench.Bench, error) {
-	const longest = card.MaxSize
+	const longest = bench.MostCard
 	text, err := a.read(journal, longest)
 	if err != nil {
 		return nil, err
 	}
-	r, err := watched(journal, text)
+	r, err := bench.Watched(journal, text)
 	if err != nil {
 		return nil, err
 	}
@@ -124,40 +113,15 @@ func (a *app) joinSeries(path, journal string) (*bench.Bench, error) {
 	return a.open(path)
 }
 
-// watched reads a journal. One that holds no sample yields no data.
-func watched(name string, text []byte) (card.Reading, error) {
-	head, rest, _ := strings.Cut(string(text), "\n")
-	words := strings.SplitN(head, " ", 3)
-	if len(words) < 3 || words[0] != watchMark {
-		if len(text) == 0 {
-			return card.Reading{}, nil // killed before the first line
-		}
-		return card.Reading{}, fmt.Errorf("%s is no journal of a watch; remove it, or name another", name)
-	}
-	taken, err := time.Parse(time.RFC3339, words[1])
-	if err != nil {
-		return card.Reading{}, fmt.Errorf("%s is no journal of a watch: %q is no time", name, words[1])
-	}
-	series, err := need.ParseSeries([]byte(rest))
-	if err != nil {
-		return card.Reading{}, fmt.Errorf("%s: %w", name, err)
-	}
-	r := card.Reading{Kind: card.Series, Source: words[2], How: "live", Taken: taken.UTC()}
-	if len(series) > 0 {
-		r.Data = series.Encode()
-	}
-	return r, nil
-}
-
 // sample takes samples until the time is up or the context ends, and hands each
 // to keep as it comes.
-func (a *app) sample(ctx context.Context, sampler *live.Sampler, f needFlags, keep func(need.Sample)) need.Series {
+func (a *app) sample(ctx context.Context, sampler *live.Sampler, f needFlags, keep func(bench.Sample)) bench.Series {
 	show, finish := a.liveLine(f.watch)
 	defer finish()
 	ticker := time.NewTicker(f.interval())
 	defer ticker.Stop()
 	began := a.now()
-	series := need.Series{sampler.Sample(began)}
+	series := bench.Series{sampler.Sample(began)}
 	keep(series[0])
 	for {
 		select {
@@ -177,12 +141,12 @@ func (a *app) sample(ctx context.Context, sampler *live.Sampler, f needFlags, ke
 }
 
 // liveLine shows a progress line on a terminal, and nothing elsewhere.
-func (a *app) liveLine(total time.Duration) (show func(time.Duration, need.Series), finish func()) {
+func (a *app) liveLine(total time.Duration) (show func(time.Duration, bench.Series), finish func()) {
 	if a.errScreen == nil {
-		return func(time.Duration, need.Series) {}, func() {}
+		return func(time.Duration, bench.Series) {}, func() {}
 	}
 	b := a.newBar("watching", total.Milliseconds())
-	show = func(passed time.Duration, series need.Series) {
+	show = func(passed time.Duration, series bench.Series) {
 		b.at(min(passed, total).Milliseconds(), view.WatchLine(series[len(series)-1], series[len(series)-2]))
 	}
 	return show, b.end

@@ -95,3 +95,9 @@ func (c *Cleaner) cleaned(s string) string {
 	}
 	return b.String()
 }
+
+// Line makes one line of foreign text, for a message.
+func Line(s string) string { return plain.Line(s) }
+
+// Clip returns the first n characters of a text, with an ellipsis where there are more.
+func Clip(s string, n int) string { return plain.Clip(s, n) }

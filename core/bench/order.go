@@ -1,0 +1,205 @@
+package bench
+
+import (
+	"errors"
+
+	"epitome/core/ceiling"
+	"epitome/core/docket"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/need"
+	"epitome/core/propose"
+	"epitome/core/recheck"
+	"epitome/core/rule"
+	"epitome/core/stock"
+)
+
+// What commands ask for and get goes by these names.
+type (
+	// A Goal is what an upgrade is to reach.
+	Goal = propose.Goal
+	// A Result is all proposals, best first.
+	Result = propose.Result
+	// A Proposal is one way to upgrade.
+	Proposal = propose.Proposal
+	// A Verdict is what a trial comes to.
+	Verdict = rule.Verdict
+	// A Way is one proposal as a plan keeps it.
+	Way = docket.Way
+	// A Plan is the proposals that were kept.
+	Plan = docket.Plan
+	// A ListSum is a price list that a plan rests on.
+	ListSum = docket.List
+	// A Slip is what the customer, the shop and the bench go by.
+	Slip = docket.Docket
+	// A SlipOrder is what a slip is made of.
+	SlipOrder = docket.Input
+	// A Comparison is prediction held against fact.
+	Comparison = recheck.Result
+	// A Policy sizes machines by what they are used for.
+	Policy = need.Policy
+	// Needed is how much memory a user needs.
+	Needed = need.Answer
+	// Measured is what a series comes to.
+	Measured = need.Summary
+)
+
+// Why there are no proposals, and why a kept one can't be used.
+var (
+	ErrBeyond  = propose.ErrBeyond
+	ErrReached = propose.ErrReached
+	ErrStopped = propose.ErrStopped
+	ErrGoal    = propose.ErrGoal
+	ErrPlan    = docket.ErrPlan
+)
+
+// Answers are what each way of filling a channel comes to.
+type Answers []ceiling.Answer
+
+// Yes reports whether any way of filling allows it, no whether each forbids it.
+func (list Answers) Yes() (yes, no bool) {
+	no = true
+	for _, x := range list {
+		yes = yes || x.Yes
+		no = no && x.No
+	}
+	return yes, no
+}
+
+// Refuses reports whether a verdict is the machine's "no".
+func Refuses(v Verdict) bool { return v == rule.No }
+
+// Open reports whether a verdict can't be told; with strict, also where it is only likely.
+func Open(v Verdict, strict bool) bool { return v == rule.CannotTell || strict && v == rule.Leans }
+
+// Wishes are what the buyer wants, as typed.
+type Wishes struct {
+	Reach, Spend, TradeIn                                       string
+	Discard                                                     maybe.Value[int]
+	Keep, Cheapest, Pairs, OneKit, OnlyNew, InStock, Everything bool
+}
+
+// Goal reads the wishes. currency is the one that the amounts name; empty where they name
+// none. The error is an InputError.
+func (w Wishes) Goal() (g Goal, currency string, err error) {
+	g = Goal{OneKit: w.OneKit, OnlyNew: w.OnlyNew, InStock: w.InStock, Everything: w.Everything, Cheapest: w.Cheapest, Pairs: w.Pairs}
+	if w.Reach != "" {
+		size, err := jedec.ParseCapacity(w.Reach)
+		if err != nil || size == 0 {
+			return g, "", input("--reach %q is not a memory size; write a number with MB or GB, as in 16GB", w.Reach)
+		}
+		g.Reach = maybe.Just(size)
+	}
+	for _, x := range []struct {
+		text, flag string
+		into       func(stock.Money)
+	}{{w.Spend, "--spend", func(m stock.Money) { g.Spend = maybe.Just(m) }}, {w.TradeIn, "--trade-in", func(m stock.Money) { g.TradeIn = m }}} {
+		if x.text == "" {
+			continue
+		}
+		m, code, err := stock.ParseMoney(x.text)
+		if err != nil || m < 0 {
+			return g, "", input("%s %q is no amount of money; write it as 60 or 61.90", x.flag, x.text)
+		}
+		if code != "" && currency == "" {
+			currency = code
+		}
+		x.into(m)
+	}
+	if n, ok := w.Discard.Get(); ok && n < 0 {
+		return g, "", input("--discard-at-most %d: a number of modules is wanted, 0 or more", n)
+	}
+	g.Discard = w.Discard
+	if w.Keep {
+		if n := g.Discard.Or(0); n > 0 {
+			return g, "", input("--keep takes nothing out, --discard-at-most %d something; give one of them", n)
+		}
+		g.Discard = maybe.Just(0)
+	}
+	return g, currency, nil
+}
+
+// Toward sets the goal to what the uses need, where it names no size, and says what that
+// is; ok is false where it did not.
+func (b *Bench) Toward(g *Goal, p Policy, uses []need.Use) (size jedec.Capacity, ok bool) {
+	size, ok = b.Wanted(p, uses).Get()
+	if !ok || g.Reach.Known() {
+		return 0, false
+	}
+	g.Reach = maybe.Just(size)
+	return size, true
+}
+
+// BuiltInPolicy is the sizing policy that comes with the program, with its text.
+func BuiltInPolicy() (Policy, []byte) { return need.BuiltIn(), need.BuiltInText() }
+
+// ParsePolicy reads a workshop's own sizing policy.
+func ParsePolicy(text []byte) (Policy, error) { return need.ParsePolicy(text) }
+
+// NeedFor answers how much memory the user needs, by uses and by what was measured on the
+// card. system and bits are empty and 0 for the machine's own.
+func (b *Bench) NeedFor(p Policy, uses []need.Use, system string, bits int) (Needed, maybe.Value[Measured]) {
+	q := need.Question{System: system, Bits: bits, Uses: uses}
+	if series, _ := b.Series(); len(series) > 0 {
+		q.Summary = maybe.Just(p.Summarise(series))
+	}
+	return b.Need(p, q), q.Summary
+}
+
+// Sum is the sum of a price list that a plan rests on, by the list's name.
+func Sum(p Plan, name string) (sum string, ok bool) {
+	for _, l := range p.Lists {
+		if l.Name == name {
+			return l.SHA256, true
+		}
+	}
+	return "", false
+}
+
+// Ended is how a search or a visit ended that may have found nothing.
+type Ended int
+
+// The ends.
+const (
+	Found    Ended = iota
+	OutOf          // nothing meets the goal
+	Stopped        // it was stopped before it found anything
+	CantTell       // a fact is missing
+)
+
+// EndOf is how a search ended, by its error and by what it proved.
+func EndOf(r Result, err error) Ended {
+	switch {
+	case errors.Is(err, propose.ErrBeyond):
+		return OutOf
+	case errors.Is(err, propose.ErrReached):
+		return Found
+	case errors.Is(err, propose.ErrStopped):
+		return Stopped
+	case err != nil, len(r.Proposals) == 0:
+		return CantTell
+	}
+	return Found
+}
+
+// End is how the visit ended: by what there is to choose, the first choice first.
+func (v Visit) End() Ended {
+	switch {
+	case v.Done():
+		return Found
+	case errors.Is(v.Nothing, propose.ErrBeyond):
+		return OutOf
+	case errors.Is(v.Nothing, propose.ErrStopped):
+		return Stopped
+	case len(v.Choices) == 0:
+		return CantTell
+	}
+	q, err := Find(v.Proposals, v.Choices[0].Number)
+	if err == nil && q.Trial.Verdict > rule.Leans {
+		return CantTell
+	}
+	return Found
+}
+
+// Count is a number that was given.
+func Count(n int) maybe.Value[int] { return maybe.Just(n) }
