@@ -35,3 +35,26 @@ boards:
 	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value())
 	assert.True(t, l.ForSize(64*jedec.GiB).Softly)
 }
+
+// The comparison has a row for what somebody speaks of; what one source says several times
+// is shown once; a way of filling that changes nothing has no row of its own.
+func TestTheRowsOfTheComparison(t *testing.T) {
+	l := laptop().limits(catalogue.Catalogue{})
+	var what []string
+	for _, r := range l.Rows() {
+		what = append(what, string(r.What))
+		assert.NotEmpty(t, r.Cells, "%v", r.What)
+	}
+	assert.Equal(t, []string{"capacity", "per_slot", "rate"}, what[:3])
+	capacity := l.Rows()[0]
+	c, ok := capacity.By(ceiling.Processor)
+	require.True(t, ok)
+	assert.Equal(t, 32*jedec.GiB, c.Most.Or(ceiling.Amount{}).Capacity())
+	assert.True(t, c.Matters())
+	_, ok = capacity.By(ceiling.Technician)
+	assert.False(t, ok, "nobody wrote a manual's figure down")
+	system, ok := capacity.By(ceiling.System)
+	require.True(t, ok)
+	assert.False(t, system.Binding, "the system uses more than the machine takes")
+	assert.Empty(t, ceiling.Limits{}.Rows())
+}

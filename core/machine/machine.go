@@ -5,6 +5,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/module"
+	"slices"
 )
 
 // A Machine is all findings about one computer.
@@ -176,4 +177,48 @@ type Conflict struct {
 type Open struct {
 	About   Subject
 	Settles string
+}
+
+// A Population is how many of one processor's sockets are filled.
+type Population struct {
+	Processor       int // as the maker counts
+	Filled, Sockets int
+}
+
+// Populations are the sockets by processor, in order; none where any place's name does not
+// tell whose it is, or whether it is filled is not known.
+func (m Machine) Populations() (list []Population) {
+	at := make(map[int]int)
+	for _, p := range m.Places {
+		cpu, ok := p.Processor.Get()
+		full, known := p.Filled.Get()
+		if !ok || !known {
+			return nil
+		}
+		i, seen := at[cpu]
+		if !seen {
+			i = len(list)
+			at[cpu] = i
+			list = append(list, Population{Processor: cpu})
+		}
+		if list[i].Sockets++; full {
+			list[i].Filled++
+		}
+	}
+	slices.SortFunc(list, func(a, b Population) int { return a.Processor - b.Processor })
+	return list
+}
+
+// Takes is the form and the generation of the modules that the sockets take, as far as the
+// fitted ones tell; each unknown where they do not.
+func (m Machine) Takes() (form jedec.Form, generation jedec.Generation) {
+	for _, p := range m.Places {
+		if f, ok := p.Form.Get(); ok && p.Attach.Or("") == Socket {
+			form = f
+		}
+		if p.Module != nil {
+			generation = max(generation, p.Module.Generation.Or(generation))
+		}
+	}
+	return form, generation
 }

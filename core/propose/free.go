@@ -2,8 +2,6 @@ package propose
 
 import (
 	"fmt"
-	"maps"
-	"slices"
 	"strings"
 
 	"epitome/core/ceiling"
@@ -58,22 +56,12 @@ func beside(m machine.Machine) (gains []Gain) {
 	if m.Processors.Or(1) < 2 {
 		return nil
 	}
-	filled, sockets := make(map[int]int), make(map[int]int)
-	for _, p := range m.Places {
-		cpu, ok := p.Processor.Get()
-		full, known := p.Filled.Get()
-		if !ok || !known {
-			return nil
-		}
-		if sockets[cpu]++; full {
-			filled[cpu]++
-		}
-	}
-	for _, cpu := range slices.Sorted(maps.Keys(sockets)) {
-		for _, other := range slices.Sorted(maps.Keys(filled)) {
-			if filled[cpu] == 0 && filled[other] > 1 && len(gains) == 0 {
-				gains = append(gains, Gain{fmt.Sprintf("move half of the modules of processor %d to the sockets of processor %d, which has none", other, cpu),
-					"memory beside each processor instead of across"})
+	all := m.Populations()
+	for _, one := range all {
+		for _, other := range all {
+			if one.Filled == 0 && other.Filled > 1 && len(gains) == 0 {
+				says := fmt.Sprintf("move half of the modules of processor %d to the sockets of processor %d, which has none", other.Processor, one.Processor)
+				gains = append(gains, Gain{says, "memory beside each processor instead of across"})
 			}
 		}
 	}

@@ -269,3 +269,57 @@ func (t Trial) Apart(m machine.Machine) (worst rule.Outcome) {
 	}
 	return worst
 }
+
+// Package trial answers the question asked most at the bench: these sticks, in
+// this machine, in these slots: do they run, at what speed and timings, and
+// what would be better.
+//
+// Every rule stands in one table with its id, its sentence and its source, and
+// is written for one world. What is open is asked of the evidence: the inferences
+// stand in a table of their own, and package rule asks each rule in every world
+// that they leave. The verdict is the worst of the outcomes.
+
+// Looks are the looks that settle what is likely, one after the other, each once.
+func (t Trial) Looks() (looks []string) {
+	for _, x := range t.Reasons {
+		if x.Outcome != rule.Likely {
+			continue
+		}
+		for _, d := range x.Depends {
+			if !slices.Contains(looks, d.Look) {
+				looks = append(looks, d.Look)
+			}
+		}
+	}
+	return looks
+}
+
+// Gains are what the change is good for, each as a person says it; none where it is refused
+// or changes nothing.
+func (t Trial) Gains() (parts []string) {
+	if t.Verdict == rule.No || t.Same() {
+		return nil
+	}
+	switch {
+	case t.Total > t.Was:
+		parts = append(parts, fmt.Sprintf("%v more", t.Total-t.Was))
+	case t.Total < t.Was:
+		parts = append(parts, fmt.Sprintf("%v less", t.Was-t.Total))
+	}
+	before, ok1 := t.Before.Get()
+	after, ok2 := t.Operating.Get()
+	if !ok1 || !ok2 || before.Bandwidth == 0 {
+		return parts
+	}
+	const noticed = 0.005 // a smaller change of bandwidth is none
+	ratio := float64(after.Bandwidth) / float64(before.Bandwidth)
+	if ratio > 1+noticed || ratio < 1-noticed {
+		parts = append(parts, fmt.Sprintf("%.2f times the bandwidth", ratio))
+	} else {
+		parts = append(parts, "the same bandwidth")
+	}
+	if before.TimesKnown && after.TimesKnown && before.Latency != after.Latency {
+		parts = append(parts, fmt.Sprintf("access time %v instead of %v", after.Latency, before.Latency))
+	}
+	return parts
+}

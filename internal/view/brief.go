@@ -2,7 +2,6 @@ package view
 
 import (
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 
@@ -125,26 +124,17 @@ func numberOf(n int) string {
 	return word
 }
 
-// whatFits names the kind of module that the sockets take, as far as the
-// fitted ones tell.
+// whatFits names the kind of module that the sockets take, as far as the fitted ones
+// tell.
 func whatFits(m machine.Machine) string {
-	var form jedec.Form
-	var generation jedec.Generation
-	for _, p := range m.Places {
-		if f, ok := p.Form.Get(); ok && p.Attach.Or("") == machine.Socket {
-			form = f
-		}
-		if p.Module != nil {
-			generation = max(generation, p.Module.Generation.Or(generation))
-		}
-	}
-	switch {
+	switch form, generation := m.Takes(); {
 	case form == jedec.FormUnknown:
 		return ""
 	case generation == jedec.GenerationUnknown:
 		return fmt.Sprintf("takes %vs of a generation that no reading tells", form)
+	default:
+		return fmt.Sprintf("takes %v %vs", generation, form)
 	}
-	return fmt.Sprintf("takes %v %vs", generation, form)
 }
 
 func same(s string) string { return s }
@@ -182,19 +172,9 @@ func (p *Page) identity(m machine.Machine, marks legend) {
 // populations tells how many sockets of each processor are filled, where their names tell
 // whose they are.
 func populations(m machine.Machine) string {
-	filled, sockets := make(map[int]int), make(map[int]int)
-	for _, p := range m.Places {
-		cpu, ok := p.Processor.Get()
-		if !ok {
-			return ""
-		}
-		if sockets[cpu]++; p.Filled.Or(false) {
-			filled[cpu]++
-		}
-	}
 	var parts []string
-	for _, cpu := range slices.Sorted(maps.Keys(sockets)) {
-		parts = append(parts, fmt.Sprintf("%d of %d sockets of processor %d filled", filled[cpu], sockets[cpu], cpu))
+	for _, x := range m.Populations() {
+		parts = append(parts, fmt.Sprintf("%d of %d sockets of processor %d filled", x.Filled, x.Sockets, x.Processor))
 	}
 	if len(parts) == 0 {
 		return ""

@@ -22,17 +22,10 @@ var ceilingColumns = []struct {
 	{ceiling.Board, "Board"}, {ceiling.System, "System"}, {ceiling.Technician, "You"},
 }
 
-// A ceilingRow is one line of the comparison.
-type ceilingRow struct {
-	title string
-	cells []ceiling.Ceiling
-}
-
-var boundTitles = []struct {
-	what  ceiling.What
-	title string
-}{
-	{ceiling.Capacity, "Capacity"}, {ceiling.PerSlot, "One module"}, {ceiling.Density, "One die"}, {ceiling.Ranks, "Ranks a module"}, {ceiling.DIMMs, "Slots a channel"}, {ceiling.ChannelRanks, "Ranks a channel"},
+// rowTitles name the rows of the comparison; rates have a title by how a channel is filled.
+var rowTitles = map[ceiling.What]string{
+	ceiling.Capacity: "Capacity", ceiling.PerSlot: "One module", ceiling.Density: "One die", ceiling.Ranks: "Ranks a module",
+	ceiling.DIMMs: "Slots a channel", ceiling.ChannelRanks: "Ranks a channel",
 }
 
 var listTitles = []struct {
@@ -47,7 +40,7 @@ func (p *Page) Ceilings(m machine.Machine, l ceiling.Limits) {
 	marks := make(legend)
 	p.Headline(ceilingConclusion(m, l, marks))
 	p.Blank()
-	rows := boundRows(l)
+	rows := l.Rows()
 	columns := []Column{{"", Left, 0}}
 	for _, c := range ceilingColumns {
 		columns = append(columns, Column{c.title, Right, 0})
@@ -55,11 +48,11 @@ func (p *Page) Ceilings(m machine.Machine, l ceiling.Limits) {
 	var body [][]string
 	binding := false
 	for _, r := range rows {
-		line := []string{r.title}
+		line := []string{rowTitle(r)}
 		for _, c := range ceilingColumns {
-			line = append(line, cellOf(r.cells, c.source, marks))
+			line = append(line, cellOf(r, c.source, marks))
 		}
-		binding = binding || slices.ContainsFunc(r.cells, func(c ceiling.Ceiling) bool { return c.Binding })
+		binding = binding || slices.ContainsFunc(r.Cells, func(c ceiling.Ceiling) bool { return c.Binding })
 		body = append(body, line)
 	}
 	p.Table(columns, body)
@@ -77,55 +70,14 @@ func (p *Page) Ceilings(m machine.Machine, l ceiling.Limits) {
 	p.Foot(foot)
 }
 
-// boundRows are the rows of upper bounds: capacity with the system's share of
-// it, then the rates by how a channel is filled, then the rest.
-func boundRows(l ceiling.Limits) (rows []ceilingRow) {
-	for _, t := range boundTitles {
-		cells := l.On(t.what)
-		if t.what == ceiling.Capacity {
-			cells = append(cells, systemsShare(cells, l.On(ceiling.OSCapacity))...)
-		}
-		if len(cells) > 0 {
-			rows = append(rows, ceilingRow{t.title, cells})
-		}
-		if t.what == ceiling.PerSlot {
-			rows = append(rows, rateRows(l)...)
-		}
+func rowTitle(r ceiling.Row) string {
+	if fill, ok := r.For.Get(); ok {
+		return rateTitle(fill)
 	}
-	return rows
-}
-
-// systemsShare is the system's limit beside the machine's: it binds only where
-// it is the lower of the two.
-func systemsShare(machines, systems []ceiling.Ceiling) []ceiling.Ceiling {
-	systems = slices.Clone(systems)
-	b, ok := ceiling.BoundOf(machines)
-	for i := range systems {
-		systems[i].Binding = systems[i].Binding && ok && b.Most.Exceeds(systems[i].Most.Or(ceiling.Amount{}))
+	if r.What == ceiling.Rate {
+		return rateTitle(catalogue.Population{})
 	}
-	return systems
-}
-
-// rateRows leaves out a way of filling that changes nothing against the one
-// before it.
-func rateRows(l ceiling.Limits) (rows []ceilingRow) {
-	for _, c := range l.On(ceiling.Rate) {
-		fill, _ := c.For.Get()
-		title := rateTitle(fill)
-		if len(rows) == 0 || rows[len(rows)-1].title != title {
-			rows = append(rows, ceilingRow{title: title})
-		}
-		last := &rows[len(rows)-1]
-		last.cells = append(last.cells, c)
-	}
-	var kept []ceilingRow
-	for _, r := range rows {
-		if len(kept) > 0 && strings.HasSuffix(r.title, "2 ranks") && sameFigures(kept[len(kept)-1].cells, r.cells) {
-			continue
-		}
-		kept = append(kept, r)
-	}
-	return kept
+	return rowTitles[r.What]
 }
 
 func rateTitle(fill catalogue.Population) string {
@@ -136,27 +88,11 @@ func rateTitle(fill catalogue.Population) string {
 	return title
 }
 
-func sameFigures(a, b []ceiling.Ceiling) bool {
-	return slices.EqualFunc(a, b, func(x, y ceiling.Ceiling) bool { return x.Source == y.Source && x.Most == y.Most })
-}
-
-// cellOf writes what one source says: the smallest where it says several
-// things, the binding one in brackets.
-func cellOf(cells []ceiling.Ceiling, source ceiling.Source, marks legend) string {
-	var own []ceiling.Ceiling
-	for _, c := range cells {
-		if c.Source == source {
-			own = append(own, c)
-		}
-	}
-	if len(own) == 0 {
+// cellOf writes what one source says in a row, the binding figure in brackets.
+func cellOf(r ceiling.Row, source ceiling.Source, marks legend) string {
+	c, ok := r.By(source)
+	if !ok {
 		return ""
-	}
-	c := own[0]
-	for _, x := range own[1:] {
-		if x.Binding || !c.Binding && x.Holds() && (!c.Holds() || c.Most.Or(ceiling.Amount{}).Exceeds(x.Most.Or(ceiling.Amount{}))) {
-			c = x
-		}
 	}
 	most, ok := c.Most.Get()
 	if !ok {
@@ -203,19 +139,19 @@ func (p *Page) lists(l ceiling.Limits, marks legend) {
 
 // ceilingSentences says, for each row that matters, who binds it and what is
 // smaller and softer, or contradicted; then what is open, and why.
-func (p *Page) ceilingSentences(rows []ceilingRow) {
+func (p *Page) ceilingSentences(rows []ceiling.Row) {
 	var reasons []string
 	waiting := make(map[string][]string)
 	var warned []string
 	spoke := false
 	for _, r := range rows {
-		title, _, _ := strings.Cut(strings.TrimSpace(r.title), ",")
-		if strings.HasSuffix(title, "ranks") {
+		title := rowTitles[r.What]
+		if r.What == ceiling.Rate {
 			title = "Rate"
 		}
-		for _, c := range r.cells {
+		for _, c := range r.Cells {
 			switch {
-			case c.Binding && c.Source != ceiling.Standard && c.What != ceiling.DIMMs && c.What != ceiling.Density || c.Softer || c.Standing == fact.Disputed:
+			case c.Matters():
 				if !spoke {
 					p.Blank()
 				}
@@ -226,7 +162,7 @@ func (p *Page) ceilingSentences(rows []ceilingRow) {
 					warned = append(warned, c.Cost)
 				}
 				p.Para(4, "  - ", says+".")
-			case !c.Holds() && c.Source != ceiling.Board && !(c.What == ceiling.OSCapacity && c.Standing >= fact.Leaning):
+			case c.Waits():
 				if waiting[c.Says] == nil {
 					reasons = append(reasons, c.Says)
 				}

@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/propose"
 	"epitome/core/rule"
@@ -78,7 +77,7 @@ func proposalSentence(r propose.Result) string {
 		mood += " The search was stopped: better ones may exist."
 	}
 	if q.Trial.Verdict == rule.Leans {
-		mood = " Likely: first " + looksWords(q.Trial) + "." + mood
+		mood = " Likely: first " + strings.Join(q.Trial.Looks(), "; ") + "." + mood
 	}
 	if safe := safeWords(r); safe != "" {
 		mood += " " + safe
@@ -86,38 +85,14 @@ func proposalSentence(r propose.Result) string {
 	return s + "." + cheaper(r, list) + mood
 }
 
-// looksWords are the looks that settle a trial, one after the other.
-func looksWords(t trial.Trial) string {
-	var looks []string
-	for _, x := range t.Reasons {
-		if x.Outcome != rule.Likely {
-			continue
-		}
-		for _, d := range x.Depends {
-			if !slices.Contains(looks, d.Look) {
-				looks = append(looks, d.Look)
-			}
-		}
-	}
-	return strings.Join(looks, "; ")
-}
-
 // cheaper says, where the first one is not the cheapest, what that saves and what
 // it costs in turn.
 func cheaper(r propose.Result, list []propose.Proposal) string {
-	least := list[0]
-	for _, q := range list {
-		if q.Cost < least.Cost {
-			least = q
-		}
-	}
+	least := propose.Cheapest(list)
 	if least.Number == list[0].Number || !r.Priced {
 		return ""
 	}
-	lacks, _ := differences(r, least, list[0])
-	if !rule.Outcome(least.Trial.Verdict).Runs() && rule.Outcome(list[0].Trial.Verdict).Runs() {
-		lacks = append(lacks, "being sure")
-	}
+	lacks, _ := least.Against(r, list[0])
 	return fmt.Sprintf(" No %d saves %s and gives up %s.", least.Number, money(r, list[0].Cost-least.Cost), orNothing(lacks))
 }
 
@@ -244,16 +219,7 @@ func together(moves []propose.Move) (lines []string) {
 
 // waitsFor lists the facts that would prove what is not proved.
 func (p *Page) waitsFor(r propose.Result) {
-	var facts []string
-	for _, q := range r.Unproven {
-		for _, x := range q.Trial.Reasons {
-			for _, look := range x.Looks() {
-				if x.Outcome == rule.Unproven && !slices.Contains(facts, look) {
-					facts = append(facts, look)
-				}
-			}
-		}
-	}
+	facts := r.WaitsFor()
 	if len(facts) > 0 {
 		p.Blank()
 		p.Heading("What would prove the others")
@@ -354,7 +320,7 @@ func (p *Page) GivenUp(r propose.Result, q propose.Proposal) {
 		if o.Number == q.Number {
 			continue
 		}
-		worse, better := differences(r, q, o)
+		worse, better := q.Against(r, o)
 		p.Blank()
 		p.Heading(fmt.Sprintf("Against %d, %s", o.Number, buyWords(r, o)))
 		p.Para(13, "   gives up", orNothing(worse))
@@ -367,41 +333,6 @@ func orNothing(parts []string) string {
 		return "nothing"
 	}
 	return strings.Join(parts, ", ")
-}
-
-// differences lists in what a is worse than b, and in what it is better.
-func differences(r propose.Result, a, b propose.Proposal) (worse, better []string) {
-	say := func(isWorse, isBetter bool, words string) {
-		switch {
-		case isWorse:
-			worse = append(worse, words)
-		case isBetter:
-			better = append(better, words)
-		}
-	}
-	abs := func(n int64) int64 { return max(n, -n) }
-	cost := int64(a.Cost - b.Cost)
-	if r.Priced {
-		say(cost > 0, cost < 0, money(r, stock.Money(abs(cost))))
-	} else {
-		n := a.Modules - b.Modules
-		say(n > 0, n < 0, count(int(abs(int64(n))), "module")+" to buy")
-	}
-	size := int64(a.Trial.Total) - int64(b.Trial.Total)
-	say(size < 0, size > 0, jedec.Capacity(abs(size)).String())
-	x, ok1 := a.Trial.Operating.Get()
-	y, ok2 := b.Trial.Operating.Get()
-	if ok1 && ok2 {
-		rate := int64(x.Grade.Rate) - int64(y.Grade.Rate)
-		say(rate < 0, rate > 0, fmt.Sprintf("%d MT/s", abs(rate)))
-		lone := int64(x.Total-x.Interleaved) - int64(y.Total-y.Interleaved)
-		say(lone > 0, lone < 0, jedec.Capacity(abs(lone)).String()+" over all channels together")
-	}
-	free := a.SocketsFree - b.SocketsFree
-	say(free < 0, free > 0, "room in "+count(int(abs(int64(free))), "socket"))
-	out := len(a.Removes) - len(b.Removes)
-	say(out > 0, out < 0, count(int(abs(int64(out))), "module")+" discarded")
-	return worse, better
 }
 
 // ProposeJSON returns the value that propose --format json writes. blocked

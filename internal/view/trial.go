@@ -164,30 +164,7 @@ func bandwidth(mbs int) string { return fmt.Sprintf("%.1f GB/s", float64(mbs)/10
 
 // gain says what the change is good for.
 func gain(t trial.Trial) string {
-	if t.Verdict == rule.No || t.Same() {
-		return ""
-	}
-	before, ok1 := t.Before.Get()
-	after, ok2 := t.Operating.Get()
-	var parts []string
-	switch {
-	case t.Total > t.Was:
-		parts = append(parts, fmt.Sprintf("%v more", t.Total-t.Was))
-	case t.Total < t.Was:
-		parts = append(parts, fmt.Sprintf("%v less", t.Was-t.Total))
-	}
-	if ok1 && ok2 && before.Bandwidth > 0 {
-		ratio := float64(after.Bandwidth) / float64(before.Bandwidth)
-		switch {
-		case ratio > 1.005 || ratio < 0.995:
-			parts = append(parts, fmt.Sprintf("%.2f times the bandwidth", ratio))
-		default:
-			parts = append(parts, "the same bandwidth")
-		}
-		if before.TimesKnown && after.TimesKnown && before.Latency != after.Latency {
-			parts = append(parts, fmt.Sprintf("access time %v instead of %v", after.Latency, before.Latency))
-		}
-	}
+	parts := t.Gains()
 	if len(parts) == 0 {
 		return ""
 	}

@@ -1,0 +1,140 @@
+package bench_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/bench"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+)
+
+// What is typed wrong is an InputError that says how to write it.
+func TestWhatIsTypedWrongSaysHowToWriteIt(t *testing.T) {
+	stick, err := bench.StickOf("8GB 1Rx8 PC4-2400T-SA1-11")
+	require.NoError(t, err)
+	sticks := []bench.Stick{stick}
+	b := bench.Bare(bench.NewCard(time.Unix(0, 0), "", nil))
+	for says, try := range map[string]func() error{
+		"as 2133":            func() error { _, err := bench.GradesAt("fast", sticks); return err },
+		"the nearest are":    func() error { _, err := bench.GradesAt("333", sticks); return err },
+		"as 2133,2400":       func() error { _, err := bench.Mix(sticks, "2133;2400"); return err },
+		"no clue given":      func() error { _, err := bench.Narrow(bench.Clues{}); return err },
+		"such as 2012":       func() error { _, err := bench.Narrow(bench.Clues{Year: 12}); return err },
+		"positive figures":   func() error { _, err := bench.Narrow(bench.Clues{Slots: -1}); return err },
+		"it is DIMM":         func() error { _, err := bench.Narrow(bench.Clues{Form: "card"}); return err },
+		"--volts 1.35":       func() error { _, err := bench.Narrow(bench.Clues{Volts: "much"}); return err },
+		"as in 12GB":         func() error { _, err := bench.Narrow(bench.Clues{Total: "12"}); return err },
+		"neither a size":     func() error { _, err := b.MayGo("far"); return err },
+		"as in 16GB":         func() error { _, _, err := bench.Wishes{Reach: "16"}.Goal(); return err },
+		"60 or 61.90":        func() error { _, _, err := bench.Wishes{Spend: "much"}.Goal(); return err },
+		"0 or more":          func() error { _, _, err := bench.Wishes{Discard: maybe.Just(-1)}.Goal(); return err },
+		"give one of them":   func() error { _, _, err := bench.Wishes{Keep: true, Discard: maybe.Just(2)}.Goal(); return err },
+		"PLACE=LABEL":        func() error { _, err := bench.StickerForm([]string{"DIMM A"}); return err },
+		"place A:":           func() error { _, err := bench.StickerForm([]string{"A=nothing at all"}); return err },
+		"FACT=VALUE":         func() error { _, err := b.AssumingFacts([]string{"maximum"}); return err },
+		"there is no place":  func() error { return b.Accepts("attach of DIMM 9", "socket") },
+		"no reading on":      func() error { return b.Accepts("distrust", "nobody") },
+		"is no observation":  func() error { _, _, err := b.Observe(bench.Seen{Texts: []string{"hello"}}, time.Now()); return err },
+		"nothing to look up": func() error { _, err := bench.FindParts(bench.Known{}, bench.PartQuery{}); return err },
+		"FAMILY/MODEL": func() error {
+			_, err := bench.FindParts(bench.Known{}, bench.PartQuery{Brand: "x", CPUID: "6"})
+			return err
+		},
+		"vendor:device": func() error {
+			_, err := bench.FindParts(bench.Known{}, bench.PartQuery{PCI: []string{"8086"}})
+			return err
+		},
+		"FIELD=TITLE":         func() error { _, err := bench.ReadList(rowsOf(), bench.ListOrder{Columns: "x=y"}); return err },
+		"the entry can't be ": func() error { _, err := bench.NewBoard(map[string][]string{"maker": {"m"}}); return err },
+	} {
+		err := try()
+		var wrong *bench.InputError
+		if assert.ErrorAs(t, err, &wrong, says) {
+			assert.Contains(t, err.Error(), says)
+		}
+	}
+	_, err = bench.StickOf("spd-50.bin")
+	assert.ErrorContains(t, err, "is not there")
+}
+
+func rowsOf(rows ...[]string) func(func(bench.ListRow) bool) {
+	return func(yield func(bench.ListRow) bool) {
+		for i, cells := range rows {
+			if !yield(bench.ListRow{Number: i + 1, Cells: cells}) {
+				return
+			}
+		}
+	}
+}
+
+// Lists of two currencies are not added up; an article number finds its line.
+func TestOffersAreOfOneCurrency(t *testing.T) {
+	read := func(supplier, price string) bench.PriceList {
+		l, err := bench.ReadList(rowsOf([]string{"sku", "description", "price"}, []string{"A-1", "8GB DDR4-2400 SO-DIMM", price}, []string{"A-2", "a cable", price}), bench.ListOrder{Supplier: supplier})
+		require.NoError(t, err)
+		return l
+	}
+	one, other := read("one", "20 EUR"), read("other", "22 CHF")
+	offers, of, err := bench.OffersOf([]bench.PriceList{one}, "")
+	require.NoError(t, err)
+	assert.Equal(t, "EUR", of)
+	assert.Len(t, offers, 1)
+	assert.Equal(t, 1, bench.Unstated(offers))
+	_, _, err = bench.OffersOf([]bench.PriceList{one, other}, "")
+	assert.ErrorContains(t, err, "several currencies")
+	offers, _, err = bench.OffersOf([]bench.PriceList{one, other}, "chf")
+	require.NoError(t, err)
+	assert.Len(t, offers, 1)
+	_, _, err = bench.OffersOf([]bench.PriceList{one}, "USD")
+	assert.ErrorContains(t, err, "no line of the price lists can be used in USD")
+
+	s, ok, err := bench.Listed(one, "a-1")
+	require.NoError(t, err)
+	assert.True(t, ok)
+	assert.Equal(t, 8*jedec.GiB, s.Capacity.Or(0))
+	_, ok, err = bench.Listed(one, "A-2")
+	assert.True(t, ok)
+	assert.ErrorContains(t, err, "row 3 can't be used")
+	_, ok, err = bench.Listed(one, "A-3")
+	assert.False(t, ok)
+	assert.NoError(t, err)
+}
+
+// A journal of a watch is read back as it was begun; what is none is named.
+func TestAJournalReadsBack(t *testing.T) {
+	began := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	head := bench.JournalHead(bench.WatchReading("/proc, every 1s", began))
+	r, err := bench.Watched("journal", []byte(head))
+	require.NoError(t, err)
+	assert.Empty(t, r.Data, "no sample yet")
+	assert.Equal(t, began, r.Taken)
+	assert.Equal(t, "/proc, every 1s", r.Source)
+	empty, err := bench.Watched("journal", nil)
+	assert.NoError(t, err)
+	assert.Empty(t, empty.Data)
+	for _, text := range []string{"hello\n", "epitome-watch yesterday /proc\n", strings.TrimRight(head, "\n") + "\nwhat is this\n"} {
+		_, err := bench.Watched("journal", []byte(text))
+		assert.ErrorContains(t, err, "journal", text)
+	}
+}
+
+// The latest observation that still counts is withdrawn, and no other.
+func TestTheLatestObservationIsWithdrawn(t *testing.T) {
+	now := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	b := bench.Bare(bench.NewCard(now, "", nil))
+	readings, did, err := b.Observe(bench.Seen{By: "J.", Texts: []string{"sockets=2", "Slots used: 1 of 2"}}, now)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"noted Slots used: 1 of 2", "observed sockets=2"}, did)
+	c := bench.NewCard(now, "", readings)
+	assert.Equal(t, maybe.Just(2), bench.Bare(c).Machine().Totals.Sockets.Value())
+	made, ok := bench.Withdrawn(&c, now.Add(time.Hour))
+	assert.True(t, ok)
+	assert.Equal(t, now, made)
+	_, ok = bench.Withdrawn(&c, now)
+	assert.False(t, ok)
+}

@@ -1,0 +1,75 @@
+package propose
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"epitome/core/jedec"
+	"epitome/core/plain"
+	"epitome/core/rule"
+	"epitome/core/stock"
+)
+
+// Against lists in what a proposal is worse than another of the same result, and in what it
+// is better, each as a person says it: "12.30 EUR", "8 GB over all channels together".
+func (a Proposal) Against(r Result, b Proposal) (worse, better []string) {
+	say := func(isWorse, isBetter bool, words string) {
+		switch {
+		case isWorse:
+			worse = append(worse, words)
+		case isBetter:
+			better = append(better, words)
+		}
+	}
+	abs := func(n int64) int64 { return max(n, -n) }
+	if r.Priced {
+		cost := int64(a.Cost - b.Cost)
+		say(cost > 0, cost < 0, strings.TrimSpace(stock.Money(abs(cost)).String()+" "+r.Goal.Currency))
+	} else {
+		n := a.Modules - b.Modules
+		say(n > 0, n < 0, plain.Count(max(n, -n), "module")+" to buy")
+	}
+	size := int64(a.Trial.Total) - int64(b.Trial.Total)
+	say(size < 0, size > 0, jedec.Capacity(abs(size)).String())
+	x, ok1 := a.Trial.Operating.Get()
+	y, ok2 := b.Trial.Operating.Get()
+	if ok1 && ok2 {
+		rate := int64(x.Grade.Rate) - int64(y.Grade.Rate)
+		say(rate < 0, rate > 0, fmt.Sprintf("%d MT/s", abs(rate)))
+		lone := int64(x.Total-x.Interleaved) - int64(y.Total-y.Interleaved)
+		say(lone > 0, lone < 0, jedec.Capacity(abs(lone)).String()+" over all channels together")
+	}
+	free := a.SocketsFree - b.SocketsFree
+	say(free < 0, free > 0, "room in "+plain.Count(max(free, -free), "socket"))
+	out := len(a.Removes) - len(b.Removes)
+	say(out > 0, out < 0, plain.Count(max(out, -out), "module")+" discarded")
+	sure, also := rule.Outcome(a.Trial.Verdict).Runs(), rule.Outcome(b.Trial.Verdict).Runs()
+	say(!sure && also, sure && !also, "being sure")
+	return worse, better
+}
+
+// Cheapest is the first of the proposals that costs least.
+func Cheapest(list []Proposal) Proposal {
+	least := list[0]
+	for _, q := range list {
+		if q.Cost < least.Cost {
+			least = q
+		}
+	}
+	return least
+}
+
+// WaitsFor are the looks that would prove what is not proved, each once.
+func (r Result) WaitsFor() (looks []string) {
+	for _, q := range r.Unproven {
+		for _, x := range q.Trial.Reasons {
+			for _, look := range x.Looks() {
+				if x.Outcome == rule.Unproven && !slices.Contains(looks, look) {
+					looks = append(looks, look)
+				}
+			}
+		}
+	}
+	return looks
+}
