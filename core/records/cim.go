@@ -67,7 +67,7 @@ func (o Object) Number(name string) maybe.Value[uint64] {
 }
 
 // ErrCIM: the text is no export of management objects.
-var ErrCIM = errors.New("not an export of management objects")
+var ErrCIM = errors.New("not an export of a system (management objects)")
 
 // ParseCIM reads management objects exported by an operating system's shell:
 // JSON (one object, or an array that may nest), CSV with a header, or the lists of

@@ -199,14 +199,6 @@ func namedTimes(t module.Times) []namedTime {
 	return []namedTime{{"tAA", t.TAA}, {"tRCD", t.TRCD}, {"tRP", t.TRP}, {"tRAS", t.TRAS}, {"tRC", t.TRC}}
 }
 
-func voltList(milliVolts []int) string {
-	var words []string
-	for _, mv := range milliVolts {
-		words = append(words, jedec.Volts(mv))
-	}
-	return strings.Join(words, " or ")
-}
-
 func kindWords(s module.Module) string {
 	var words []string
 	if registered, ok := s.Registered.Get(); ok {

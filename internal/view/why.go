@@ -28,6 +28,9 @@ func factOf[T comparable](name string, f fact.Fact[T], words func(T) string) sho
 	return out
 }
 
+// standingWords are how firmly a fact stands, as pages say it.
+var standingWords = map[fact.Standing]string{fact.Settled: "settled", fact.Leaning: "likely", fact.Disputed: "disputed", fact.Unknown: "not known"}
+
 func yes(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
 
 // facts lists every finding about a machine, in the order of the page.
@@ -87,7 +90,7 @@ func (p *Page) claims(f shown) {
 	if value == "" {
 		value = "no value"
 	}
-	p.Heading(fmt.Sprintf("%s: %s, %v", sentence(f.name), value, f.standing))
+	p.Heading(fmt.Sprintf("%s: %s, %s", sentence(f.name), value, standingWords[f.standing]))
 	if len(f.why)+len(f.against) == 0 {
 		p.Para(4, "  ", "Nothing was said about it.")
 	}
