@@ -30,13 +30,14 @@ const (
 	meansCooling     = "cooling"  // of a module, or goods by itself
 	meansLeast       = "least"    // "minimum order of 2"
 	meansNoAfter     = "no-after" // a negation behind what it takes away
+	meansOnDie       = "on-die"   // correction within each chip, which every DDR5 module has: no check bits
 )
 
 // lexicon is the table: words apart by bars, each as it is written in lower case.
 // Several words, and those of languages that write without spaces, are found
 // anywhere in a text.
 var lexicon = []struct{ means, language, words string }{
-	{meansUsed, "en", "used|pulled|pull|pulls|second-hand|secondhand|second hand|2nd hand|pre-owned|preowned|ex-server|open box|openbox|as is|as-is|ex lease|ex-lease|off lease|off-lease|like new|salvaged|removed from"},
+	{meansUsed, "en", "used|pulled|pull|pulls|second-hand|secondhand|second hand|2nd hand|pre-owned|preowned|ex-server|open box|openbox|as is|as-is|ex lease|ex-lease|off lease|off-lease|like new|like-new|as new|as-new|nearly new|salvaged|removed from"},
 	{meansUsed, "de", "gebraucht|gebrauchte|gebrauchter|gebr|gebr.|gebrauchtware|gebrauchtes|b-ware|ausgebaut|ausbau|wie neu|neuwertig|rückläufer|leasingrückläufer"},
 	{meansUsed, "fr", "occasion|occas|d'occasion|usagé|usagée|comme neuf|comme neuve|démonté|démontée"},
 	{meansUsed, "es", "usado|usada|usados|segunda mano|seminuevo|seminueva|como nuevo|como nueva|segunda-mano|desmontaje"},
@@ -49,7 +50,7 @@ var lexicon = []struct{ means, language, words string }{
 	{meansUsed, "da", "brugt|brugte"},
 	{meansUsed, "fi", "käytetty"},
 	{meansUsed, "ru", "б/у|бу|подержанный|подержанная|бывший в употреблении|б.у.|б/у|б у|снятая|снятый|как новая|как новый|с разбора"},
-	{meansUsed, "ja", "中古|動作確認済|ジャンク"},
+	{meansUsed, "ja", "中古|動作確認済"},
 	{meansUsed, "zh", "二手|拆机|拆机|九成新|旧"},
 	{meansUsed, "tr", "ikinci el|2. el|kullanılmış|2.el|çıkma"},
 	{meansUsed, "no", "brukt"},
@@ -203,6 +204,21 @@ var lexicon = []struct{ means, language, words string }{
 	{meansGoods, "ja", "ノートパソコン|マザーボード|グラフィック|変換アダプタ|メモリカード|インチ|液晶|キーボード|充電器|取付サービス|ミニpc|usbメモリ|タブレット"},
 	{meansGoods, "zh", "主板|显卡|笔记本电脑|转接|固态硬盘|台式电脑|英寸|屏幕|键盘|充电器|安装服务|迷你主机|u盘|平板|转接卡|一体机|整机"},
 	{meansGoods, "tr", "anakart|ekran kartı|sabit disk|inç|ekran|klavye|şarj|montaj|kurulum|dönüştürücü|usb bellek"},
+	{meansGoods, "en", "for parts|parts only|not working|non-working|faulty|broken|defective|dead"}, // nobody buys it to fit it
+	{meansGoods, "de", "defekt|defekte|defekter|defektes|kaputt|bastler|für bastler|ersatzteilspender"},
+	{meansGoods, "fr", "défectueux|défectueuse|hors service|en panne|pour pièces"},
+	{meansGoods, "es", "averiado|averiada|defectuoso|defectuosa|no funciona|para piezas|para repuestos"},
+	{meansGoods, "pt", "avariado|avariada|com defeito|não funciona"},
+	{meansGoods, "it", "guasto|guasta|difettoso|difettosa|non funzionante|per ricambi"},
+	{meansGoods, "nl", "defect|defecte|kapot|voor onderdelen"},
+	{meansGoods, "sv", "trasig|trasigt|defekta|för reservdelar"},
+	{meansGoods, "pl", "uszkodzony|uszkodzona|uszkodzone|niesprawny|niesprawna|na części"},
+	{meansGoods, "cs", "vadný|vadná|nefunkční|na díly"},
+	{meansGoods, "ru", "неисправна|неисправный|неисправная|нерабочая|нерабочий|на запчасти"},
+	{meansGoods, "ja", "ジャンク|故障品"},
+	{meansGoods, "zh", "故障|坏的|维修件"},
+	{meansGoods, "tr", "arızalı|bozuk"},
+	{meansOnDie, "en", "on-die ecc|on die ecc|ondie ecc|on-die-ecc|odecc"},
 	{meansCooling, "en", "heatsink|heatsinks|heat sink|heat sinks|heat spreader|heatspreader|heat spreaders|cooler|fan"},
 	{meansCooling, "de", "kühler|kuehler|kühlkörper|heatspreader|lüfter"},
 	{meansCooling, "fr", "dissipateur|dissipateurs|radiateur|ventirad"},
@@ -229,6 +245,9 @@ var lexicon = []struct{ means, language, words string }{
 	// Units, and how numbers are said.
 	{"gb", "ru", "гб|гбайт|гиг|гигабайт"},
 	{"gb", "es", "gigas|giga|gigs"},
+	{"gb", "en", "gigabyte|gigabytes|gbyte|gbytes"},
+	{"gb", "fr", "gigaoctet|gigaoctets"},
+	{"mb", "en", "megabyte|megabytes|mbyte|mbytes"},
 	{"mb", "ru", "мб|мбайт"},
 	{"mhz", "ru", "мгц"},
 	{"mt/s", "ru", "мт/с|мтс"},

@@ -52,7 +52,7 @@ func FromListing(text string) (Module, error) {
 	r := reader{words: words(text), quotes: make(map[string]string)}
 	for _, w := range r.words {
 		if w.text == meansGoods || mayBeGoods(w.text) && otherGoods().MatchString(w.text) {
-			return Module{}, fmt.Errorf("%w: %q speaks of other goods: %q", ErrNothing, text, w.quoted)
+			return Module{}, w.otherGoods(text)
 		}
 	}
 	r.stick = Module{From: text, Kind: Listing, Checksum: "none"}
@@ -69,7 +69,7 @@ func FromListing(text string) (Module, error) {
 		return Module{}, r.err
 	}
 	if cooling := slices.IndexFunc(r.left, func(w word) bool { return w.text == meansCooling }); cooling >= 0 && !r.stick.Capacity.Known() {
-		return Module{}, fmt.Errorf("%w: %q speaks of other goods: %q", ErrNothing, text, r.left[cooling].quoted)
+		return Module{}, r.left[cooling].otherGoods(text)
 	}
 	for _, w := range r.left {
 		r.stick.Passed = append(r.stick.Passed, w.quoted)
@@ -82,8 +82,20 @@ func FromListing(text string) (Module, error) {
 	return s, nil
 }
 
+// bareGeneration is a module label's generation without a rating.
+var bareGeneration = pattern.Of(`^pc[34][lu]?$|^pc5$`)
+
 // otherGoods are figures that no module carries: graphics memory, processor sockets.
 var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|m\.2|i[3579](?:-\d{3,5}\w*)?)$`)
+
+// otherGoods says which word speaks against a module; of several words that stand together
+// none is left to be quoted.
+func (w word) otherGoods(text string) error {
+	if w.quoted == w.text && (w.text == meansGoods || w.text == meansCooling) {
+		return fmt.Errorf("%w: %q speaks of other goods, or of what does not work", ErrNothing, text)
+	}
+	return fmt.Errorf("%w: %q speaks of other goods, or of what does not work: %q", ErrNothing, text, w.quoted)
+}
 
 // mayBeGoods is true wherever otherGoods matches, and cheap.
 func mayBeGoods(w string) bool {
@@ -191,6 +203,8 @@ func (r *reader) takeKit(w string) int {
 		rest, used = "x"+r.peek(2), 3
 	case rest == "x":
 		rest, used = "x"+r.peek(1), 2
+	case rest == "" && isSizeUnit(r.peek(1)):
+		return r.spacedKit(w + r.peek(1))
 	case isSizeUnit(rest) && r.peek(1) == "x":
 		if pieces, tail, ok := number(r.peek(2)); ok && tail == "" {
 			return r.kit(pieces, w, 3)
@@ -216,6 +230,20 @@ func (r *reader) takeKit(w string) int {
 		if pieces, tail, ok := number(count); ok && tail == "" {
 			return r.kit(pieces, w[:len(w)-len(count)-1], used)
 		}
+	}
+	return 0
+}
+
+// spacedKit reads "16 gb x 2" and "16 gb x2", of which each is a word.
+func (r *reader) spacedKit(each string) int {
+	count, used := r.peek(3), 4
+	if glued, found := strings.CutPrefix(r.peek(2), "x"); found && glued != "" {
+		count, used = glued, 3
+	} else if r.peek(2) != "x" {
+		return 0
+	}
+	if pieces, tail, ok := number(count); ok && tail == "" {
+		return r.kit(pieces, each, used)
 	}
 	return 0
 }
@@ -458,8 +486,18 @@ func (r *reader) takeGrade(w string) int {
 		return 1
 	}
 	switch {
+	case bareGeneration().MatchString(w): // "PC3L SODIMM": the rating stands elsewhere, or nowhere
+		g, mv, _ := jedec.ParseGeneration("ddr" + w[len("pc"):])
+		r.generation(g, mv, quote)
+		return 1
 	case strings.HasPrefix(w, "pc") && len(w) > 3 && (w[2] >= '0' && w[2] <= '9' || w[2] == '-'):
 		l, err := jedec.ParseLabel(w)
+		if g, rate, ok := profileRating(w); err != nil && ok { // "PC4-28800": of a rate beyond the grades
+			r.generation(g, 0, quote)
+			state(r, "rate", &r.figure, rate, quote)
+			r.definite = true
+			return 1
+		}
 		if n, ok := bareRating(w); err != nil && ok {
 			r.left = append(r.left, word{text: n, quoted: quote}) // "PC1333": a rate, if the generation has it
 			return 1
@@ -556,4 +594,24 @@ func generationsWith(contacts int) (gens []jedec.Generation, forms []jedec.Form)
 		}
 	}
 	return gens, forms
+}
+
+// ratedAs is a module rating without a bin.
+var ratedAs = pattern.Of(`^pc([345])-(\d{5})$`)
+
+// profileRating reads the rating of a rate that only profiles have: eight bytes a transfer,
+// rounded as makers like, to a hundred MB/s.
+func profileRating(w string) (g jedec.Generation, rate int, ok bool) {
+	m := ratedAs().FindStringSubmatch(w)
+	if m == nil {
+		return g, 0, false
+	}
+	g, _, _ = jedec.ParseGeneration("ddr" + m[1])
+	n, _ := strconv.Atoi(m[2])
+	for _, x := range profileRates[g] {
+		if off := 8*x - n; off >= -100 && off <= 100 && (!ok || max(off, -off) < max(8*rate-n, n-8*rate)) {
+			rate, ok = x, true
+		}
+	}
+	return g, rate, ok
 }

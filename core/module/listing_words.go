@@ -140,7 +140,7 @@ func (r *reader) takeKind(w string) int {
 	quote := r.quote(1)
 	switch w {
 	case "ecc":
-		if r.peek(1) == meansNo && (r.words[r.at].colon || r.peek(2) == "") || r.peek(1) == meansNoAfter { // "ECC: no"
+		if r.answeredNo() {
 			state(r, "ecc", &r.stick.ECC, false, r.quote(2))
 			return 2
 		}
@@ -148,6 +148,10 @@ func (r *reader) takeKind(w string) int {
 	case meansNonECC:
 		state(r, "ecc", &r.stick.ECC, false, quote)
 	case meansRegistered:
+		if r.answeredNo() {
+			state(r, "registered", &r.stick.Registered, false, r.quote(2))
+			return 2
+		}
 		state(r, "registered", &r.stick.Registered, true, quote)
 		state(r, "ecc", &r.stick.ECC, true, quote)
 	case meansUnbuffered:
@@ -179,6 +183,22 @@ func (r *reader) takeKind(w string) int {
 		return 0
 	}
 	return 1
+}
+
+// answers are words that say no by themselves; "without" and its kin want something behind
+// them.
+var answers = map[string]bool{"nein": true, "nee": true, "nej": true, "нет": true, "hayır": true, "não": true}
+
+// answeredNo reports whether a word's question is answered with no right behind it: "ECC:
+// no", "ECC nein", but not "ECC, no box".
+func (r *reader) answeredNo() bool {
+	if r.peek(1) == meansNoAfter {
+		return true
+	}
+	if r.peek(1) != meansNo {
+		return false
+	}
+	return r.words[r.at].colon || r.peek(2) == "" || answers[strings.ToLower(r.words[r.at+1].quoted)]
 }
 
 // takeNegated reads what a word of negation takes away.

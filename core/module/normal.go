@@ -31,7 +31,8 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 		{`\bdrr([2-5])`, "ddr$1", has("drr")},
 		{`\bd([2-5])\b([^x])`, "ddr$1$2", loneGeneration},
 		{`\b(\d{1,2})\s*\+\s*(\d{1,2})\s*(gb|go|g)\b`, "$1+$2$3", has("+")}, // see plusSizes
-		{`(\d)\s*[×хX*✕]\s*(\d)`, "${1}x$2", times},
+		{`\b(\d{1,2})\s*(?:gb|go|g)\s*\+\s*(\d{1,2})\s*(gb|go|g)\b`, "$1+$2$3", has("+")},
+		{`(^|\D)(\d{1,3})\s*[×хX*✕]\s*(\d)`, "${1}${2}x$3", times},
 		{`(gb|mb|go|mo|g)\s*[×х*✕]\s*(\d)`, "${1}x$2", foreignTimes},
 		{`(\d)\s*[×х*✕]`, "${1}x", foreignTimes},
 		{`(\d{3})o\b`, "${1}0", before("o", isDigit)},

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/jedec"
 	"epitome/core/module"
 )
 
@@ -43,6 +44,8 @@ func TestOtherGoodsAreNoModules(t *testing.T) {
 		"Ordinateur portable 8 Go DDR4 256 Go SSD",
 		"Portátil 8GB DDR4 SSD 256",
 		"Ноутбук Маррам 8ГБ DDR4 SSD 256ГБ",
+		"8GB DDR4 SODIMM for parts, not working", "8GB DDR4 defekt", "4 Go DDR3 hors service", "8GB DDR4 SODIMM guasto", "ジャンク 8GB DDR4",
+		"Pamięć 8GB DDR4 uszkodzona", "Память 8ГБ DDR4 на запчасти",
 	} {
 		_, err := module.Parse(text)
 		assert.ErrorIs(t, err, module.ErrNothing, text)
@@ -52,6 +55,11 @@ func TestOtherGoodsAreNoModules(t *testing.T) {
 func TestNegationsAreRead(t *testing.T) {
 	for text, want := range map[string]string{
 		"8GB DDR4-2400 DIMM bez ECC":                   "8 GB DDR4 @2400 DIMM ecc=false",
+		"16GB DDR4-2666 DIMM ECC nein":                 "16 GB DDR4 @2666 DIMM ecc=false",
+		"ECC nee 16GB DDR4-2666 DIMM":                  "16 GB DDR4 @2666 DIMM ecc=false",
+		"16GB DDR4-2666 DIMM ECC, no box":              "16 GB DDR4 @2666 DIMM ecc=true",
+		"16GB DDR5-4800 DIMM on-die ECC":               "16 GB DDR5 @4800 DIMM",
+		"Registered: no, ECC: yes, 8GB DDR4-2400 DIMM": "8 GB DDR4 @2400 DIMM ecc=true reg=false",
 		"8GB DDR4-2400 DIMM sin ECC":                   "8 GB DDR4 @2400 DIMM ecc=false",
 		"8GB DDR4-2400 DIMM sem ECC":                   "8 GB DDR4 @2400 DIMM ecc=false",
 		"8GB DDR4-2400 DIMM senza ECC":                 "8 GB DDR4 @2400 DIMM ecc=false",
@@ -126,6 +134,8 @@ func TestConditionsAreRead(t *testing.T) {
 		"8GB DDR4-2400 SO-DIMM like new, used":            module.Used,
 		"8GB DDR4-2400 SO-DIMM B-Ware":                    module.Used,
 		"8GB DDR4-2400 SO-DIMM wie neu":                   module.Used,
+		"8GB DDR4-2400 SO-DIMM, as new":                   module.Used,
+		"8GB DDR4-2400 SO-DIMM like-new":                  module.Used,
 		"8GB DDR4-2400 SO-DIMM begagnad":                  module.Used,
 		"8GB DDR4-2400 SO-DIMM použité":                   module.Used,
 		"8GB DDR4-2400 SO-DIMM ikinci el":                 module.Used,
@@ -207,6 +217,34 @@ func TestRatesWhereverTheyStand(t *testing.T) {
 }
 
 // A label with words around it counts as the label does.
+// Kits beyond the grades are sold by ratings that no standard has.
+func TestRatingsOfProfileRates(t *testing.T) {
+	for text, rate := range map[string]jedec.Rate{
+		"DDR4-3600 (PC4-28800) 16GB CL18": 3600, "16GB DDR4 PC4-24000 CL15": 3000, "8GB DDR3-2400 PC3-19200 CL11": 2400, "2x8GB PC4-27700 DIMM": 3466,
+		"PC4-33000 8GB CL19": 4133, "16GB DDR4-3200 PC4-25600": 3200,
+	} {
+		s, err := module.Parse(text)
+		if !assert.NoError(t, err, text) {
+			continue
+		}
+		got := s.Rated.Or(0)
+		if len(s.Profiles) > 0 {
+			got = s.Profiles[0].Rate
+		}
+		assert.Equal(t, rate, got, text)
+	}
+	for _, text := range []string{"16GB DDR4 PC4-27500", "16GB DDR4-3000 PC4-28800", "8GB DDR4 PC3-28800"} {
+		_, err := module.Parse(text)
+		assert.Error(t, err, text)
+	}
+	s, err := module.Parse("8GB single rank DDR4 2666 x8")
+	require.NoError(t, err)
+	assert.Equal(t, jedec.Rate(2666), s.Rated.Or(0), "a width behind a rate makes no kit")
+	s, err = module.Parse("16 Gigabyte DDR4 3200 UDIMM")
+	require.NoError(t, err)
+	assert.Equal(t, 16*jedec.GiB, s.Capacity.Or(0))
+}
+
 func TestALabelAmongWords(t *testing.T) {
 	for _, label := range []string{
 		"8GB 1Rx8 PC4-2400T-SA1-11", "16GB 2Rx8 PC4-2400T-EE1-11", "16GB 2Rx4 PC3L-12800R-11-13-E2", "4GB 2Rx8 PC3L-12800S-11-13-F3",
@@ -238,6 +276,9 @@ func TestKitsAreCounted(t *testing.T) {
 		"6GB (3x2GB) DDR3-1333":                          "3× 2 GB DDR3 @1333",
 		"DDR4-3200 16GB*2":                               "2× 16 GB DDR4 @3200",
 		"8+8GB DDR4-3200":                                "2× 8 GB DDR4 @3200",
+		"8GB+8GB DDR4-3200":                              "2× 8 GB DDR4 @3200",
+		"DDR4-3200 16 GB x 2":                            "2× 16 GB DDR4 @3200",
+		"16 GB x2 DDR4-3200":                             "2× 16 GB DDR4 @3200",
 		"DDR4-3200 8GB 2枚組":                              "2× 8 GB DDR4 @3200",
 		"DDR4-3200 16GB (8GB×2枚)":                        "2× 8 GB DDR4 @3200",
 		"Lot de 4 barrettes de 4 Go DDR3-1333":           "4× 4 GB DDR3 @1333",
