@@ -69,7 +69,7 @@ func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
 		q.Summary = maybe.Just(s.Policy.Summarise(series))
 		v.Measured = q.Summary
 	}
-	if len(s.Uses) > 0 || q.Summary.Known() {
+	if len(s.Uses) > 0 || v.Measured.Or(Measured{}).Samples > 1 { // one look is no measurement
 		v.Need = maybe.Just(b.Need(s.Policy, q))
 	}
 	v.Asked = s.Goal.Reach.Known() || s.Goal.Spend.Known()

@@ -3,6 +3,7 @@ package evidence
 import (
 	"fmt"
 	"strconv"
+	"strings"
 
 	"epitome/core/catalogue"
 	"epitome/core/fact"
@@ -136,7 +137,31 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's record ComputerSystem", "system type "+o.Text("PCSystemType")))
 		}
 	}
+	for _, o := range s.Objects {
+		if kind, word, ok := namedKind(o.Text("MachineName")); ok && o.Class == records.ComputerSystem {
+			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's overview", fmt.Sprintf("machine name %q: %s", o.Text("MachineName"), word)))
+		}
+	}
 	return fact.Weigh(append(s.handNames().kind, claims...)...)
+}
+
+// kindWords are what product names say of a machine's kind, the more telling first.
+var kindWords = []struct {
+	word string
+	kind machine.Kind
+}{
+	{"all-in-one", machine.AllInOne}, {"imac", machine.AllInOne}, {"macbook", machine.Laptop}, {"notebook", machine.Laptop}, {"laptop", machine.Laptop},
+	{"mini", machine.Mini}, {"tower", machine.Desktop}, {"desktop", machine.Desktop},
+}
+
+func namedKind(name string) (kind machine.Kind, word string, ok bool) {
+	name = strings.ToLower(name)
+	for _, x := range kindWords {
+		if strings.Contains(name, x.word) {
+			return x.kind, x.word, true
+		}
+	}
+	return "", "", false
 }
 
 // systemKinds maps the codes by which a system tells what it runs on; others name

@@ -228,6 +228,16 @@ func placeNames(devices []smbios.Device) []string {
 	return list
 }
 
+// formByKind is the form that the sockets of a kind of machine have by custom; it speaks
+// only where nothing else does.
+func formByKind(kind fact.Fact[machine.Kind], d smbios.Device) []fact.Claim[jedec.Form] {
+	k := kind.Or("")
+	if _, named := d.Form().Get(); named || k != machine.Laptop && k != machine.AllInOne {
+		return nil
+	}
+	return []fact.Claim[jedec.Form]{fact.Claimed(jedec.SODIMM, fact.Fair, "kind of machine", fmt.Sprintf("sockets of a %s take SO-DIMMs by custom", k))}
+}
+
 // names are those that are given already.
 type names map[string]bool
 
@@ -265,7 +275,7 @@ func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[mac
 	if form, ok := d.Form().Get(); ok {
 		formClaims = append(formClaims, fact.Claimed(form, fact.Fair, source, "form factor "+d.FormName()))
 	}
-	p.Form = fact.Weigh(append(formClaims, s.formOfAll()...)...)
+	p.Form = fact.Weigh(append(append(formClaims, s.formOfAll()...), formByKind(kind, d)...)...)
 	seen := s.seen(name)
 	signs := append(attach(d, source, kind, chip), s.siblings(at, source)...)
 	if d.Filled.Or(false) {

@@ -244,3 +244,22 @@ func TestAChipsetIsNamedByItsPCIID(t *testing.T) {
 	assert.False(t, with("0000:00:00.0 1234:1111 060000\n").Chipset.Known())
 	assert.Contains(t, fmt.Sprint(with("no device\n").Conflicts), "1 line without a PCI device")
 }
+
+// What a product's name says of its kind, and what sockets of such a kind take where nothing
+// names their form.
+func TestTheFormFollowsFromTheKindWhereNothingNamesIt(t *testing.T) {
+	overview := func(name, memory string) machine.Machine {
+		text := `{"SPHardwareDataType":[{"machine_model":"Example15,2","machine_name":"` + name + `"}],
+		 "SPMemoryDataType":[{"_items":[{"_name":"BANK 0/DIMM0","dimm_size":"4 GB","dimm_type":"DDR4","dimm_speed":"2400 MHz"},
+		 {"_name":"BANK 1/DIMM1","dimm_size":"empty","dimm_status":"empty"}],"is_memory_upgradeable":"` + memory + `"}]}`
+		return weighed(card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "profile.json", Data: []byte(text)}}})
+	}
+	m := overview("Example all-in-one", "Yes")
+	assert.Equal(t, maybe.Just(machine.AllInOne), m.Kind.Value())
+	assert.Equal(t, maybe.Just(jedec.SODIMM), m.Places[1].Form.Value())
+	assert.Equal(t, fact.Leaning, m.Places[1].Form.Standing())
+	m = overview("Example tower", "Yes")
+	assert.Equal(t, maybe.Just(machine.Desktop), m.Kind.Value())
+	assert.False(t, m.Places[1].Form.Known(), "a tower's may be either")
+	assert.False(t, overview("Example", "Yes").Kind.Known())
+}

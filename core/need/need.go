@@ -51,7 +51,7 @@ func (p Policy) Size(q Question) Answer {
 	p.estimate(q, &a)
 	p.measure(q, &a)
 	basis := max(a.Estimate, a.Measured, a.Floor.Or(0))
-	if s, ok := q.Summary.Get(); a.Estimate == 0 && !(ok && (s.Verdict == Short || s.Verdict == Tight)) {
+	if s, ok := q.Summary.Get(); a.Estimate == 0 && !(ok && s.Samples > 1 && (s.Verdict == Short || s.Verdict == Tight)) {
 		basis = 0 // that it sufficed while watched does not tell how little would
 	}
 	if basis > 0 {
@@ -187,6 +187,7 @@ func (p Policy) limits(q Question, a *Answer) {
 // conclude says whether more would help, and the sentence for the customer.
 func (a *Answer) conclude(q Question) {
 	s, measured := q.Summary.Get()
+	measured = measured && s.Samples > 1 // one look is no measurement
 	want, sized := a.Recommended.Get()
 	have, known := q.Installed.Get()
 	switch {

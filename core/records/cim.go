@@ -39,7 +39,7 @@ type classRow struct {
 // carry each other's properties; and which of them may leave the shop.
 var classes = []classRow{
 	{OperatingSystem, []string{"TotalVisibleMemorySize"}, []string{"Caption", "OSArchitecture", "TotalVisibleMemorySize", "FreePhysicalMemory", "TotalVirtualMemorySize", "FreeVirtualMemory", "Version", "BuildNumber"}},
-	{ComputerSystem, []string{"TotalPhysicalMemory", "DNSHostName", "PCSystemType"}, []string{"Manufacturer", "Model", "PCSystemType", "TotalPhysicalMemory"}},
+	{ComputerSystem, []string{"TotalPhysicalMemory", "DNSHostName", "PCSystemType"}, []string{"Manufacturer", "Model", "PCSystemType", "TotalPhysicalMemory", "MachineName"}},
 	{PhysicalMemoryArray, []string{"MemoryDevices"}, []string{"MemoryDevices", "MaxCapacity", "MaxCapacityEx", "Use", "Location", "MemoryErrorCorrection", "Upgradeable"}},
 	{PhysicalMemory, []string{"DeviceLocator", "SMBIOSMemoryType"}, []string{"BankLabel", "Capacity", "ConfiguredClockSpeed", "ConfiguredVoltage", "DataWidth", "DeviceLocator", "FormFactor",
 		"Manufacturer", "MemoryType", "PartNumber", "SMBIOSMemoryType", "SerialNumber", "Speed", "TotalWidth", "TypeDetail", "MinVoltage", "MaxVoltage", "Attributes", "MemoryTypeName"}},

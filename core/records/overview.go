@@ -53,7 +53,7 @@ func parseOverview(text string) ([]Object, []string, error) {
 		}
 	}
 	for _, hardware := range overviewList(doc["SPHardwareDataType"]) {
-		add(ComputerSystem, map[string]string{"Model": hardware.text("machine_model")})
+		add(ComputerSystem, map[string]string{"Model": hardware.text("machine_model"), "MachineName": hardware.text("machine_name")})
 		processor := hardware.text("cpu_type")
 		if processor == "" {
 			processor = hardware.text("chip_type")

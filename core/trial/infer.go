@@ -37,6 +37,8 @@ var inferences = []Inference{
 		"systems list filled places only"},
 	{"maximum against soldered", "A stated maximum of several times what is soldered speaks for a socket that is not listed.",
 		"nobody states room where nothing can be added; a chipset's own maximum does"},
+	{"form by kind", "The sockets of a laptop or an all-in-one take SO-DIMMs, where no reading names their form.",
+		"custom of machine makers"},
 	{"channel by name", "The names that firmware, a board's entry or a person gives a place tell its channel.",
 		"custom of board makers"},
 	{"channels by count", "Where firmware names no channels, as many sockets as the controller has channels have one each; two sockets share two.",

@@ -144,11 +144,17 @@ func fittedLines(m machine.Machine, marks legend) []string {
 
 // needWords says whether memory is what the machine lacks, or how to find out.
 func needWords(v bench.Visit) string {
-	a, ok := v.Need.Get()
-	if !ok {
-		return "not asked: name what it is used for, as --use browsing,office"
+	const ask = "name what it is used for, as --use browsing,office"
+	if a, ok := v.Need.Get(); ok {
+		return a.Customer
 	}
-	return a.Customer
+	once, looked := v.Measured.Get()
+	used, ok1 := once.Peak.Get()
+	total, ok2 := once.Total.Get()
+	if looked && ok1 && ok2 {
+		return fmt.Sprintf("at one look %v of %v were in use; %s", used, total, ask)
+	}
+	return "not asked: " + ask
 }
 
 // reachWords says in one line how far the machine goes, and who says so.
@@ -269,6 +275,15 @@ func choiceWords(q propose.Proposal) string {
 	}
 	for _, out := range together(q.Removes) {
 		words = append(words, "take out "+out)
+	}
+	var moved []propose.Move
+	for _, k := range q.Keeps {
+		if k.From != "" && k.From != k.Place {
+			moved = append(moved, k)
+		}
+	}
+	for _, k := range together(moved) {
+		words = append(words, "move "+k)
 	}
 	for _, in := range together(q.Adds) {
 		words = append(words, "put "+in)
