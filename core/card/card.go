@@ -52,10 +52,11 @@ const (
 	Hand       Kind = "hand"    // what was read off stickers and boards, YAML
 	Plan       Kind = "plan"    // the proposals that were worked out and kept, YAML
 	Outcome    Kind = "outcome" // what a recheck found after fitting, YAML
+	Proof      Kind = "proof"   // what was measured and proved, YAML
 )
 
 // kinds lists every kind, in the order in which a card keeps its readings.
-var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Panel, Series, Hand, Plan, Outcome}
+var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Panel, Series, Hand, Plan, Outcome, Proof}
 
 // A Reading is one piece of raw evidence, or the reason why it could not be
 // taken.

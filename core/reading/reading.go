@@ -29,15 +29,16 @@ type Set struct {
 	Memory         map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
 	Objects        []records.Object          // management objects
 	PCI            []records.PCIDevice
-	Panel          records.Panel // what was copied from a settings panel
-	EEPROMs        []EEPROM      // that could be decoded
-	Hands          []Hand        // hand entries, in the order of the card
-	PastJobs       []PastJob     // what earlier jobs on this machine showed
-	Series         need.Series   // the latest that was measured, else the one look that a management object gives
-	Unmeasured     []string      // series that could not be read whole, and why
-	Ignored        []string      // what exports hold of other things, by source
-	Unread         []Trouble     // what could not be read when the card was made, and why
-	Troubles       []Trouble     // readings that could not be used
+	Panel          records.Panel   // what was copied from a settings panel
+	EEPROMs        []EEPROM        // that could be decoded
+	Hands          []Hand          // hand entries, in the order of the card
+	PastJobs       []PastJob       // what earlier jobs on this machine showed
+	Proofs         []records.Proof // what was measured and proved, in the order of the card
+	Series         need.Series     // the latest that was measured, else the one look that a management object gives
+	Unmeasured     []string        // series that could not be read whole, and why
+	Ignored        []string        // what exports hold of other things, by source
+	Unread         []Trouble       // what could not be read when the card was made, and why
+	Troubles       []Trouble       // readings that could not be used
 	hasTable       bool
 }
 
@@ -64,6 +65,7 @@ func Of(c card.Card) Set {
 	}
 	s.readHands(c)
 	s.readOutcomes(c)
+	s.readProofs(c)
 	c = s.trusted(c)
 	s.readTables(c)
 	s.readEEPROMs(c)
@@ -195,6 +197,17 @@ func (s *Set) readOutcomes(c card.Card) {
 			}
 			s.PastJobs = append(s.PastJobs, job)
 		}
+	}
+}
+
+func (s *Set) readProofs(c card.Card) {
+	for _, r := range c.Of(card.Proof) {
+		p, err := records.ParseProof(r.Data)
+		if err != nil {
+			s.fail(r.Source, err.Error())
+			continue
+		}
+		s.Proofs = append(s.Proofs, p)
 	}
 }
 

@@ -15,6 +15,7 @@ import (
 	"epitome/core/module"
 	"epitome/core/need"
 	"epitome/core/pattern"
+	"epitome/core/prove"
 	"epitome/core/records"
 	"epitome/core/smbios"
 	"epitome/core/spd"
@@ -180,6 +181,8 @@ func (r *redactor) remake(x card.Reading, again *card.Reading) (why string) {
 		again.Data, err = plan(x.Data)
 	case card.Outcome:
 		again.Data, err = outcome(x.Data)
+	case card.Proof:
+		again.Data, err = proof(x.Data)
 	default:
 		return "readings of this kind are not shared"
 	}
@@ -292,6 +295,33 @@ func plan(data []byte) ([]byte, error) {
 }
 
 var harmlessGoal = pattern.Of(`^reach [\d.]{1,8} [KMGT]B`)
+
+// proof keeps the figures; a date that is none goes, and so does a pattern's name that no
+// pattern has.
+func proof(data []byte) ([]byte, error) {
+	p, err := records.ParseProof(data)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := time.Parse(time.DateOnly, p.Date); err != nil {
+		p.Date = ""
+	}
+	for i, f := range p.Faults {
+		var names []string
+		for _, x := range prove.Patterns {
+			names = append(names, x.Name)
+		}
+		p.Faults[i].Pattern = known(f.Pattern, names, "")
+		for _, text := range []*string{&p.Faults[i].Wrote, &p.Faults[i].Read} {
+			if !hexWord().MatchString(*text) {
+				*text = ""
+			}
+		}
+	}
+	return p.Encode()
+}
+
+var hexWord = pattern.Of(`^0x[0-9a-fA-F]{1,16}$`)
 
 // results are what a recheck comes to.
 var results = []string{"as predicted", "differs", "cannot tell"}

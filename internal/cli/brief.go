@@ -55,7 +55,7 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 			}
 			page := view.NewPage(a.look())
 			if !asked {
-				page.Brief(m, b.Ceilings().Reachable, b.Free(), b.Unread())
+				page.Brief(m, b.Ceilings().Reachable, b.Free(), b.Unread(), b.ProofLine())
 				return page.Flush(a.out)
 			}
 			if why == allFacts {

@@ -84,6 +84,9 @@ func (a *app) rechecked(args []string, f recheckFlags) error {
 	} else {
 		page := view.NewPage(a.look())
 		page.Rechecked(r)
+		if s, why, ok := b.Faster(after, way, f.profile); (ok || why != "") && r.Other == "" {
+			page.Faster(s, why)
+		}
 		err = page.Flush(a.out)
 	}
 	if err != nil {

@@ -209,7 +209,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})
 	root.SetHelpCommand(a.help())
-	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.recheck(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
+	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.recheck(), a.prove(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true
 		if strings.Contains(c.Use, " CARD") {

@@ -14,7 +14,7 @@ import (
 // Brief lays out one page about a machine: the conclusion as a sentence, the
 // map, the table, then what is not settled.
 // unread is what could not be read when the card was made.
-func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain, unread []string) {
+func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain, unread []string, proof string) {
 	marks := make(legend)
 	p.Headline(conclusion(m))
 	p.Blank()
@@ -27,6 +27,9 @@ func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], fre
 	p.totals(m, reachable, marks)
 	p.Blank()
 	p.identity(m, marks)
+	if proof != "" {
+		p.Para(13, "  Proved", proof)
+	}
 	p.Free(free)
 	p.doubts(m)
 	p.Unread(unread)

@@ -11,12 +11,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/bench"
 	"epitome/core/convert"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/module"
 	"epitome/core/need"
+	"epitome/core/prove"
 	"epitome/internal/view"
 )
 
@@ -136,7 +138,7 @@ func twoPlaces(attach fact.Standing) machine.Machine {
 
 func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 	headline := func(m machine.Machine) string {
-		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil, nil) })[:2], " ")
+		return strings.Join(plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil, nil, "") })[:2], " ")
 	}
 	assert.Contains(t, headline(twoPlaces(fact.Settled)), "One of two sockets free; takes DDR4 SO-DIMMs. 8 GB fitted.")
 	assert.Contains(t, headline(twoPlaces(fact.Leaning)), "Likely: one of two sockets free")
@@ -148,7 +150,7 @@ func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 
 func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 	last := func(m machine.Machine) string {
-		lines := plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil, nil) })
+		lines := plain(t, func(p *view.Page) { p.Brief(m, fact.Fact[jedec.Capacity]{}, nil, nil, "") })
 		return lines[len(lines)-1]
 	}
 	m := twoPlaces(fact.Settled)
@@ -237,4 +239,33 @@ func TestChartsOfBothKinds(t *testing.T) {
 	}
 	require.NoError(t, view.Chart(&svg, series, true), "a kernel without pressure figures")
 	require.Error(t, view.Chart(&svg, series[:1], true))
+}
+
+// A proof says first what it came to, and never claims more than it saw.
+func TestAProofIsSaidFirst(t *testing.T) {
+	figure := func(v float64) prove.Figure { return prove.Figure{Median: v, Spread: 0.02} }
+	sound := bench.Proof{Threads: 4, Read: figure(17200), Write: figure(11800), Copy: figure(12100), Latency: figure(92.4), Covered: 6 << 30, Of: 8 << 30, Passes: 1, LargePages: true}
+	lines := strings.Join(plain(t, func(p *view.Page) { p.Proof(sound) }), "\n")
+	assert.Contains(t, lines, "Sound: 6.0 GB of memory, 75 % of what the system has, read back as written in")
+	assert.Contains(t, lines, "12.1 GB/s")
+	assert.NotContains(t, lines, "large pages")
+	faulty := sound
+	faulty.Faults, faulty.Busy, faulty.LargePages, faulty.MoreFaults = []prove.Fault{{Offset: 4096, Pattern: "random", Wrote: 1, Read: 3, Again: true}}, true, false, 12
+	lines = strings.Join(plain(t, func(p *view.Page) { p.Proof(faulty) }), "\n")
+	for _, part := range []string{"Faults: 13 words", "0x000001000, random: wrote", "one bit wrong", "and 12 more", "prove each", "Others were at work", "large pages"} {
+		assert.Contains(t, lines, part)
+	}
+	stopped := sound
+	stopped.Passes = 0
+	assert.Contains(t, plain(t, func(p *view.Page) { p.Proof(stopped) })[0], "Nothing is proved")
+
+	for says, s := range map[string]bench.Speed{
+		"1.80 times as fast as before (within 0.05); 2.00 were": {Ratio: 1.8, Off: 0.05, Predicted: 2},
+		"the modules may sit on one channel":                    {Ratio: 1.01, Off: 0.05, Predicted: 2},
+		"as fast as before (1.01, within 0.05).":                {Ratio: 1.01, Off: 0.05, Predicted: 1},
+		"slower: 0.60 times":                                    {Ratio: 0.6, Off: 0.05},
+	} {
+		text := strings.Join(strings.Fields(strings.Join(plain(t, func(p *view.Page) { p.Faster(s, "") }), " ")), " ")
+		assert.Contains(t, text, says)
+	}
 }

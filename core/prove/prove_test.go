@@ -1,0 +1,195 @@
+package prove_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/prove"
+)
+
+// clock is a clock that goes on by a microsecond with each look.
+func clock() func() time.Time {
+	now := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	return func() time.Time {
+		now = now.Add(time.Microsecond)
+		return now
+	}
+}
+
+func order(pieces ...int) prove.Order {
+	o := prove.Order{Threads: 1, Seed: 7, Now: clock(), Stop: func() bool { return false }, Press: func() bool { return false },
+		GiveBack: func(int) {}, Shows: func(string, float64) {}}
+	for _, n := range pieces {
+		o.Memory = append(o.Memory, make([]uint64, n))
+	}
+	return o
+}
+
+// Each bit of each word is written and read back as one and as nought, alone among its
+// neighbours and beside them, and no two places hold the same for long.
+func TestThePatternsTryEveryBit(t *testing.T) {
+	const words = 256
+	var ones, noughts [words]uint64
+	seen := make(map[[2]uint64]bool)
+	for _, p := range prove.Patterns {
+		memory := make([]uint64, words)
+		for round := range p.Rounds {
+			p.Fill(memory, 1000, round, 7)
+			for i, v := range memory {
+				assert.Equal(t, p.Value(1000+uint64(i), round, 7), v)
+				ones[i] |= v
+				noughts[i] |= ^v
+			}
+			p.Check(memory, 1000, round, 7, func(f prove.Fault) bool { t.Errorf("%s: %+v", p.Name, f); return false })
+		}
+	}
+	for i := range words {
+		assert.Equal(t, ^uint64(0), ones[i], "word %d", i)
+		assert.Equal(t, ^uint64(0), noughts[i], "word %d", i)
+		for j := range i {
+			a, b := prove.Patterns[0].Value(uint64(i), 0, 0), prove.Patterns[0].Value(uint64(j), 0, 0)
+			require.NotEqual(t, a, b, "an address line that is stuck would not be found")
+		}
+		seen[[2]uint64{ones[i], noughts[i]}] = true
+	}
+}
+
+// A word that was disturbed is found with its place, its pattern, what was written and read,
+// and that it holds when it is tried again.
+func TestAFaultIsToldExactly(t *testing.T) {
+	for _, p := range prove.Patterns {
+		memory := make([]uint64, 128)
+		p.Fill(memory, 64, 0, 9)
+		memory[17] ^= 1 << 5
+		memory[90] ^= 3
+		var found []prove.Fault
+		p.Check(memory, 64, 0, 9, func(f prove.Fault) bool { found = append(found, f); return true })
+		require.Len(t, found, 2, p.Name)
+		assert.Equal(t, uint64(64+17)*8, found[0].Offset, p.Name)
+		assert.Equal(t, p.Name, found[0].Pattern)
+		assert.Equal(t, p.Value(64+17, 0, 9), found[0].Wrote, p.Name)
+		assert.Equal(t, 1, found[0].Bits(), p.Name)
+		assert.Equal(t, 2, found[1].Bits(), p.Name)
+		assert.False(t, found[0].Again, "it was disturbed, and is not broken")
+		found = nil
+		memory[17], memory[90] = 0, 0
+		memory[17] = ^p.Value(64+17, 0, 9)
+		p.Check(memory, 64, 0, 9, func(f prove.Fault) bool { found = append(found, f); return false })
+		assert.Len(t, found, 1, "%s: it ends where that is wanted", p.Name)
+	}
+}
+
+func TestAProofOfSoundMemory(t *testing.T) {
+	o := order(4096, 4096, 2048)
+	o.Threads = 2
+	shown := 0
+	o.Shows = func(what string, share float64) {
+		shown++
+		assert.NotEmpty(t, what)
+		assert.GreaterOrEqual(t, share, 0.0)
+		assert.LessOrEqual(t, share, 1.0)
+	}
+	r := prove.Run(o)
+	assert.True(t, r.Sound())
+	assert.Equal(t, 1, r.Passes)
+	assert.Equal(t, uint64((4096+4096+2048)*8), r.Covered)
+	assert.Equal(t, uint64(7), r.Seed)
+	assert.Greater(t, shown, 20)
+	for name, f := range map[string]prove.Figure{"read": r.Read, "write": r.Write, "copy": r.Copy, "read, one thread": r.ReadOne, "latency": r.Latency} {
+		assert.Positive(t, f.Median, name)
+	}
+}
+
+// Stopped before one pass is whole, it says so and claims no more than it saw.
+func TestAStoppedProofClaimsNoMoreThanItSaw(t *testing.T) {
+	o := order(1024, 1024, 1024, 1024)
+	asked := 0
+	o.Stop = func() bool { asked++; return asked > 70 }
+	r := prove.Run(o)
+	assert.True(t, r.Stopped)
+	assert.False(t, r.Sound(), "nothing was proved")
+	assert.Zero(t, r.Passes)
+	assert.LessOrEqual(t, r.Covered, uint64(4*1024*8))
+	assert.Positive(t, r.Read.Median, "what was measured is kept")
+
+	o = order(1024)
+	began := o.Now()
+	o.Until = began.Add(3 * time.Millisecond)
+	r = prove.Run(o)
+	assert.Greater(t, r.Passes, 1, "until the time is up")
+}
+
+// Where the system runs short, memory is given back, and what is left is proved.
+func TestMemoryIsGivenBack(t *testing.T) {
+	o := order(1024, 1024, 1024)
+	var back []int
+	short := 2
+	o.Press = func() bool { short--; return short >= 0 }
+	o.GiveBack = func(piece int) { back = append(back, piece) }
+	r := prove.Run(o)
+	assert.Equal(t, []int{2, 1}, back)
+	assert.True(t, r.Pressed)
+	assert.Equal(t, uint64(1024*8), r.Covered)
+	assert.True(t, r.Sound())
+}
+
+// A chain goes through all lines once before it comes back.
+func TestAChainIsOneRound(t *testing.T) {
+	memory := make([]uint64, 64*16)
+	steps := prove.Chain(memory, 3)
+	require.Equal(t, 64, steps)
+	seen := make(map[uint64]bool)
+	at := uint64(0)
+	for range steps {
+		require.False(t, seen[at], "a round that is shorter than the memory stays in the cache")
+		seen[at] = true
+		at = memory[at]
+	}
+	assert.Zero(t, at)
+	assert.Zero(t, prove.Walk(memory, steps))
+	assert.Zero(t, prove.Chain(make([]uint64, 4), 1))
+}
+
+func TestTheLoopsDoWhatTheySay(t *testing.T) {
+	for n := range 40 {
+		memory := make([]uint64, n)
+		prove.Write(memory, 3)
+		assert.Equal(t, uint64(3*n), prove.Read(memory), n)
+		for i := range memory[:n/2] {
+			memory[i] = uint64(i)
+		}
+		prove.Copy(memory)
+		assert.Equal(t, memory[:n/2], memory[n/2:n/2*2], n)
+	}
+}
+
+func TestMediansAndRatios(t *testing.T) {
+	assert.Equal(t, prove.Figure{}, prove.Of(nil))
+	assert.Equal(t, 5.0, prove.Of([]float64{5}).Median)
+	f := prove.Of([]float64{10, 11, 9, 10, 100, 10, 1})
+	assert.Equal(t, 10.0, f.Median, "one that stands out does not count")
+	assert.InDelta(t, 0.1, f.Spread, 0.06)
+
+	one := prove.Result{Copy: prove.Figure{Median: 8000, Spread: 0.02}, Passes: 1}
+	two := prove.Result{Copy: prove.Figure{Median: 14400, Spread: 0.03}, Passes: 1}
+	ratio, off, ok := prove.Faster(one, two)
+	assert.True(t, ok)
+	assert.InDelta(t, 1.8, ratio, 1e-9)
+	assert.InDelta(t, 0.09, off, 1e-9)
+	_, _, ok = prove.Faster(one, prove.Result{})
+	assert.False(t, ok)
+	assert.True(t, one.Steady())
+	one.Busy = true
+	assert.False(t, one.Steady())
+	two.Copy.Spread = 0.4
+	assert.False(t, two.Steady())
+	for range 100 {
+		one.Found(prove.Fault{})
+	}
+	assert.Len(t, one.Faults, prove.MostFaults)
+	assert.Equal(t, 36, one.MoreFaults)
+	assert.False(t, one.Sound())
+}

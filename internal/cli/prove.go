@@ -1,0 +1,190 @@
+package cli
+
+import (
+	"context"
+	"math/rand/v2"
+	"os"
+	"os/signal"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/bench"
+	"epitome/internal/live"
+	"epitome/internal/view"
+)
+
+// proveFlags are prove's flags as typed.
+type proveFlags struct {
+	length         time.Duration
+	memory, format string
+	seed           uint64
+}
+
+func (a *app) prove() *cobra.Command {
+	var f proveFlags
+	cmd := &cobra.Command{
+		Use:   "prove [CARD] [--for TIME] [--memory SHARE]",
+		Short: "Is it all sound, and how fast: memory measured and proved",
+		Long: `Prove measures this machine's memory, bandwidth and latency, and then writes
+patterns over as much of it as programs may have, and reads them back: places,
+checkerboards, walking bits, random values. The figures go onto the card, and
+recheck holds them against those from before the upgrade.
+
+It runs as an ordinary user, lets every other program go first, and gives memory
+back where the system runs short. What firmware and the system keep for
+themselves it can't reach: it says which share of the machine was covered.
+Ctrl-C ends it and keeps what was measured.
+
+Exit codes: 0 sound, 3 a fault was found, 4 nothing was proved.`,
+		Example: `  epitome prove bench3.card
+  epitome prove bench3.card --for 10m
+  epitome prove --memory 2GB`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 1 {
+				return usageError("prove takes one card, or none, got %d arguments; see %s --help", len(args), cmd.CommandPath())
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := checkFormat(f.format); err != nil {
+				return err
+			}
+			if f.length < 0 || f.length > 7*24*time.Hour {
+				return usageError("--for %v: up to a week, as 2m or 12h", f.length)
+			}
+			path := ""
+			if len(args) > 0 {
+				path = args[0]
+				if _, err := a.readCard(path); err != nil { // before minutes of work
+					return err
+				}
+			}
+			return a.proved(path, f)
+		},
+	}
+	formatFlag(cmd, &f.format)
+	flags := cmd.Flags()
+	flags.DurationVar(&f.length, "for", 0, "go on for so long, as 2m; default: once through all patterns")
+	flags.StringVar(&f.memory, "memory", "80%", "how much: a share of what is available, or a size such as 512MB")
+	flags.Uint64Var(&f.seed, "seed", 0, "of the random pattern; default: another one each time, which is said")
+	return cmd
+}
+
+const (
+	// largestPiece is how much memory is taken at once, in bytes; it goes back in such pieces.
+	largestPiece = 256 << 20
+	// pieceStep is what the size of a piece is a multiple of: a large page.
+	pieceStep = 2 << 20
+	// leastLeft is what is left to the system in any case, in bytes.
+	leastLeft = 256 << 20
+)
+
+func (a *app) proved(path string, f proveFlags) error {
+	room, err := live.MemoryRoom()
+	if err != nil {
+		return err
+	}
+	bytes, err := bench.ShareOf(f.memory, room.Available)
+	if err != nil {
+		return err
+	}
+	left := max(room.All/20, leastLeft)
+	if room.Available < left+pieceStep {
+		return &codedError{exitCannotTell, live.ErrNoMemory}
+	}
+	bytes = min(bytes, room.Available-left)
+	busy := atWork()
+	live.Humble()
+	threads := live.Processors()
+	piece := max(min(bytes/uint64(threads), largestPiece)/pieceStep*pieceStep, pieceStep)
+	memory, err := live.TakeMemory(max(bytes, piece), piece)
+	if err != nil {
+		return &codedError{exitCannotTell, err}
+	}
+	defer memory.Release()
+	ctx, done := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer done()
+	if f.seed == 0 {
+		f.seed = rand.Uint64()
+	}
+	order := bench.ProofOrder{Memory: memory.Pieces, Threads: threads, Seed: f.seed, Now: a.now, GiveBack: memory.GiveBack,
+		Stop: func() bool { return ctx.Err() != nil },
+		Press: func() bool {
+			now, err := live.MemoryRoom()
+			return err == nil && now.Available < left/2
+		}}
+	if f.length > 0 {
+		order.Until = a.now().Add(f.length)
+	}
+	finish := a.showsProof(&order, f.length)
+	r := bench.Prove(order)
+	r.LargePages, r.Of, r.Busy = live.LargePages(), room.All, busy
+	finish()
+	memory.Release()
+	if path != "" {
+		reading, err := bench.ProofReading(r, a.now().UTC().Truncate(time.Second))
+		if err != nil {
+			return err
+		}
+		if err := a.add(path, "the proof was added", reading); err != nil {
+			return err
+		}
+	}
+	return a.showProof(r, f.format)
+}
+
+// atWork reports whether others want the processors: looked at a few times, since one look
+// catches what was there by chance.
+func atWork() bool {
+	const looks = 10
+	sum := 0
+	for range looks {
+		tasks, ok := live.AtWork()
+		if !ok {
+			return false
+		}
+		sum += tasks
+		time.Sleep(20 * time.Millisecond)
+	}
+	return sum > looks/2
+}
+
+// showsProof shows on a terminal how far it has come.
+func (a *app) showsProof(o *bench.ProofOrder, length time.Duration) (finish func()) {
+	const whole = 1000
+	o.Shows = func(string, float64) {}
+	if a.errScreen == nil {
+		return func() {}
+	}
+	b, began := a.newBar("measuring", whole), a.now()
+	o.Shows = func(what string, share float64) {
+		at := int64(share * whole)
+		if length > 0 {
+			at = int64(a.now().Sub(began) * whole / length)
+		}
+		b.at(min(at, whole-1), what)
+	}
+	return b.end
+}
+
+func (a *app) showProof(r bench.Proof, format string) error {
+	var err error
+	if format == "json" {
+		err = view.WriteJSON(a.out, view.ProofJSON(r))
+	} else {
+		page := view.NewPage(a.look())
+		page.Proof(r)
+		err = page.Flush(a.out)
+	}
+	switch {
+	case err != nil:
+		return err
+	case len(r.Faults) > 0:
+		return answer(exitNo)
+	case !r.Sound():
+		return answer(exitCannotTell)
+	}
+	return nil
+}
