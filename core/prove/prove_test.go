@@ -193,3 +193,18 @@ func TestMediansAndRatios(t *testing.T) {
 	assert.Equal(t, 36, one.MoreFaults)
 	assert.False(t, one.Sound())
 }
+
+// BenchmarkPass is one pass over all patterns, of one thread; the figure is of the memory
+// that is proved, not of what is written and read.
+func BenchmarkPass(b *testing.B) {
+	memory := make([]uint64, 8<<20)
+	b.SetBytes(int64(len(memory) * prove.Word))
+	for b.Loop() {
+		for _, p := range prove.Patterns {
+			for round := range p.Rounds {
+				p.Fill(memory, 0, round, 7)
+				p.Check(memory, 0, round, 7, func(prove.Fault) bool { b.Fatal("a fault"); return false })
+			}
+		}
+	}
+}

@@ -1,15 +1,19 @@
 package cli
 
 import (
+	"fmt"
+	"io"
 	"time"
 
 	"github.com/jedib0t/go-pretty/v6/progress"
+	"github.com/jedib0t/go-pretty/v6/text"
 )
 
 // A bar shows on a terminal that a long command is at work.
 type bar struct {
 	writer  progress.Writer
 	tracker *progress.Tracker
+	screen  io.Writer
 }
 
 // newBar shows a bar of so many steps, or one that only moves where their number
@@ -23,7 +27,9 @@ func (a *app) newBar(says string, steps int64) *bar {
 	w.SetTrackerLength(14)
 	w.SetMessageLength(64)
 	w.Style().Visibility = progress.StyleVisibility{ETA: steps > 0, Tracker: true}
-	b := &bar{w, &progress.Tracker{Message: says, Total: steps, RemoveOnCompletion: true}}
+	// The library moves up, to draw a line anew, over trackers alone that stay when they
+	// are done: the line is taken off at the end instead.
+	b := &bar{w, &progress.Tracker{Message: says, Total: steps}, a.errScreen}
 	w.AppendTracker(b.tracker)
 	go w.Render()
 	return b
@@ -40,11 +46,16 @@ func (b *bar) at(step int64, says string) {
 // end takes the bar off the screen.
 func (b *bar) end() {
 	b.tracker.MarkAsDone()
+	drawn := false
 	for range 20 {
 		if !b.writer.IsRenderInProgress() {
-			return
+			break
 		}
+		drawn = true
 		b.writer.Stop()
 		time.Sleep(10 * time.Millisecond)
+	}
+	if drawn {
+		fmt.Fprint(b.screen, text.CursorUp.Sprint(), text.EraseLine.Sprint())
 	}
 }

@@ -138,7 +138,7 @@ func (a *app) proved(path string, f proveFlags) error {
 // atWork reports whether others want the processors: looked at a few times, since one look
 // catches what was there by chance.
 func atWork() bool {
-	const looks = 10
+	const looks = 15
 	sum := 0
 	for range looks {
 		tasks, ok := live.AtWork()
@@ -148,7 +148,7 @@ func atWork() bool {
 		sum += tasks
 		time.Sleep(20 * time.Millisecond)
 	}
-	return sum > looks/2
+	return sum > looks // more than one task, all the time
 }
 
 // showsProof shows on a terminal how far it has come.
