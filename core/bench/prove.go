@@ -54,11 +54,14 @@ func (s Speed) Noticed() bool { return s.Ratio-1 > s.Off || 1-s.Ratio > s.Off }
 // why says so. ok is false where there are not two.
 func (b *Bench) Faster(after *Bench, w Way, profile bool) (s Speed, why string, ok bool) {
 	one, two := b.Proofs(), after.Proofs()
-	switch {
-	case len(one) == 0 || len(two) == 0 && len(one) < 2:
-		return s, "", false
-	case len(two) == 0:
+	if after == b || len(two) == 0 {
+		if len(one) < 2 {
+			return s, "", false
+		}
 		one, two = one[:1], one
+	}
+	if len(one) == 0 {
+		return s, "", false
 	}
 	first, last := proofOf(one[len(one)-1]), proofOf(two[len(two)-1])
 	if !first.Steady() || !last.Steady() {

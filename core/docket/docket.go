@@ -418,6 +418,17 @@ func handling(m machine.Machine) []string {
 	return append(steps, "Start without the cover first. The first start may take minutes and restart by itself: memory is being trained.")
 }
 
+// proofWords is what a proof is to come to.
+func proofWords(t trial.Trial) string {
+	const sound = "proved without a fault"
+	before, ok1 := t.Before.Get()
+	after, ok2 := t.Operating.Get()
+	if ok1 && ok2 && before.Bandwidth > 0 && after.Bandwidth > before.Bandwidth {
+		return fmt.Sprintf("%s; up to %.1f times as fast as before", sound, float64(after.Bandwidth)/float64(before.Bandwidth))
+	}
+	return sound
+}
+
 // expected are the figures to check afterwards.
 func expected(m machine.Machine, l ceiling.Limits, t trial.Trial) (out [][2]string) {
 	add := func(what, figure string) { out = append(out, [2]string{what, figure}) }
@@ -444,5 +455,6 @@ func expected(m machine.Machine, l ceiling.Limits, t trial.Trial) (out [][2]stri
 			add("Channel "+c.Channel, c.Capacity.String())
 		}
 	}
+	add("Sound", proofWords(t))
 	return out
 }

@@ -1,10 +1,14 @@
 package cli
 
 import (
+	"bytes"
 	"context"
+	"fmt"
 	"math/rand/v2"
 	"os"
 	"os/signal"
+	"path/filepath"
+	"strings"
 	"syscall"
 	"time"
 
@@ -19,6 +23,8 @@ import (
 type proveFlags struct {
 	length         time.Duration
 	memory, format string
+	chart          string
+	replace        bool
 	seed           uint64
 }
 
@@ -54,6 +60,9 @@ Exit codes: 0 sound, 3 a fault was found, 4 nothing was proved.`,
 			if f.length < 0 || f.length > 7*24*time.Hour {
 				return usageError("--for %v: up to a week, as 2m or 12h", f.length)
 			}
+			if err := f.checkChart(len(args) > 0); err != nil {
+				return err
+			}
 			path := ""
 			if len(args) > 0 {
 				path = args[0]
@@ -68,6 +77,8 @@ Exit codes: 0 sound, 3 a fault was found, 4 nothing was proved.`,
 	flags := cmd.Flags()
 	flags.DurationVar(&f.length, "for", 0, "go on for so long, as 2m; default: once through all patterns")
 	flags.StringVar(&f.memory, "memory", "80%", "how much: a share of what is available, or a size such as 512MB")
+	flags.StringVar(&f.chart, "chart", "", "draw the card's proofs side by side into this file, .png or .svg")
+	flags.BoolVar(&f.replace, "replace", false, "draw the chart over an existing file")
 	flags.Uint64Var(&f.seed, "seed", 0, "of the random pattern; default: another one each time, which is said")
 	return cmd
 }
@@ -132,7 +143,17 @@ func (a *app) proved(path string, f proveFlags) error {
 			return err
 		}
 	}
-	return a.showProof(r, f.format)
+	return a.showProof(path, r, f)
+}
+
+func (f proveFlags) checkChart(card bool) error {
+	switch {
+	case f.chart != "" && !card:
+		return usageError("--chart draws what a card keeps; name the card")
+	case f.chart != "" && !strings.HasSuffix(f.chart, ".png") && !strings.HasSuffix(f.chart, ".svg"):
+		return usageError("--chart %s: a name that ends in .png or .svg", f.chart)
+	}
+	return nil
 }
 
 // atWork reports whether others want the processors: looked at a few times, since one look
@@ -169,14 +190,21 @@ func (a *app) showsProof(o *bench.ProofOrder, length time.Duration) (finish func
 	return b.end
 }
 
-func (a *app) showProof(r bench.Proof, format string) error {
-	var err error
-	if format == "json" {
+func (a *app) showProof(path string, r bench.Proof, f proveFlags) (err error) {
+	if f.format == "json" {
 		err = view.WriteJSON(a.out, view.ProofJSON(r))
 	} else {
 		page := view.NewPage(a.look())
 		page.Proof(r)
+		if path != "" {
+			if err := a.heldAgainst(path, page); err != nil {
+				return err
+			}
+		}
 		err = page.Flush(a.out)
+	}
+	if err == nil && f.chart != "" {
+		err = a.drawProofs(path, f)
 	}
 	switch {
 	case err != nil:
@@ -186,5 +214,35 @@ func (a *app) showProof(r bench.Proof, format string) error {
 	case !r.Sound():
 		return answer(exitCannotTell)
 	}
+	return nil
+}
+
+// heldAgainst says how much faster the machine is than when it was proved first.
+func (a *app) heldAgainst(path string, page *view.Page) error {
+	b, err := a.open(path)
+	if err != nil {
+		return err
+	}
+	way, _, _ := b.Kept(0) // without one nothing is predicted
+	if s, why, ok := b.Faster(b, way, false); ok || why != "" {
+		page.Faster(s, why)
+	}
+	return nil
+}
+
+// drawProofs draws the proofs of a card side by side.
+func (a *app) drawProofs(path string, f proveFlags) error {
+	b, err := a.open(path)
+	if err != nil {
+		return err
+	}
+	var out bytes.Buffer
+	if err := view.ProofChart(&out, b.Proofs(), filepath.Ext(f.chart) == ".svg"); err != nil {
+		return fmt.Errorf("%s: %w", f.chart, err)
+	}
+	if err := a.write(f.chart, out.Bytes(), f.replace); err != nil {
+		return err
+	}
+	a.say("chart    %s", f.chart)
 	return nil
 }

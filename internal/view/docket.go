@@ -64,7 +64,7 @@ func (p *Page) Docket(d docket.Docket) {
 		p.Para(29, "  [ ] "+row[0], row[1])
 	}
 	p.Blank()
-	p.Foot("Check it with: epitome recheck CARD AFTER.card, and epitome prove for soundness and speed")
+	p.Foot("Check it with: epitome recheck CARD AFTER.card, and epitome prove CARD")
 }
 
 func (p *Page) choices(mark string, list []docket.Choice) {

@@ -139,6 +139,9 @@ func clockTime(v any) string {
 	return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60)
 }
 
+// inks are what charts are drawn with.
+var inks = struct{ ink, blue, red drawing.Color }{drawing.ColorFromHex("1d2021"), drawing.ColorFromHex("2a6f97"), drawing.ColorFromHex("c0392b")}
+
 // Chart draws a series: memory in use and in all on the left axis, time waited
 // for memory on the right one. svg chooses between SVG and PNG.
 func Chart(w io.Writer, series need.Series, svg bool) error {
@@ -156,7 +159,7 @@ func Chart(w io.Writer, series need.Series, svg bool) error {
 	for i := range p.at {
 		p.used[i], p.total[i] = p.used[i]*100/top, p.total[i]*100/top
 	}
-	ink, blue, red := drawing.ColorFromHex("1d2021"), drawing.ColorFromHex("2a6f97"), drawing.ColorFromHex("c0392b")
+	ink, blue, red := inks.ink, inks.blue, inks.red
 	line := func(c drawing.Color, width float64) chart.Style {
 		return chart.Style{StrokeColor: c, StrokeWidth: width}
 	}

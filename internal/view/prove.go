@@ -1,10 +1,16 @@
 package view
 
 import (
+	"errors"
 	"fmt"
+	"io"
+	"strings"
 
 	"epitome/core/bench"
 	"epitome/core/jedec"
+	"epitome/core/records"
+
+	"github.com/wcharczuk/go-chart/v2"
 )
 
 // Proof lays out what was measured and proved.
@@ -128,4 +134,51 @@ func ProofJSON(r bench.Proof) any {
 		"faults": faults, "more_faults": r.MoreFaults, "busy": r.Busy, "steady": r.Steady(), "large_pages": r.LargePages,
 		"bandwidth_mbs":  map[string]any{"read": r.Read.Median, "write": r.Write.Median, "copy": r.Copy.Median, "spread": r.Spread(), "threads": r.Threads},
 		"one_thread_mbs": map[string]any{"read": r.ReadOne.Median, "write": r.WriteOne.Median, "copy": r.CopyOne.Median}, "latency_ns": r.Latency.Median}
+}
+
+// mostProofs is how many proofs are drawn side by side: the first, and the latest.
+const mostProofs = 5
+
+// ProofChart draws bandwidths of proofs side by side: read, write and copy of each. svg
+// chooses between SVG and PNG.
+func ProofChart(w io.Writer, proofs []records.Proof, svg bool) error {
+	if len(proofs) == 0 {
+		return errors.New("the card holds no proof to draw")
+	}
+	if len(proofs) > mostProofs {
+		proofs = append([]records.Proof{proofs[0]}, proofs[len(proofs)-mostProofs+1:]...)
+	}
+	var bars []chart.Value
+	most := 0.0
+	for i, p := range proofs {
+		for _, x := range []struct {
+			name string
+			mbs  float64
+		}{{"read", p.Read}, {"write", p.Write}, {"copy", p.Copy}} {
+			gbs := x.mbs / 1000
+			most = max(most, gbs)
+			colour := inks.blue
+			if i == len(proofs)-1 && i > 0 {
+				colour = inks.red // the latest
+			}
+			label := x.name
+			if x.name == "write" && p.Date != "" {
+				label += " " + p.Date
+			}
+			bars = append(bars, chart.Value{Label: label, Value: gbs, Style: chart.Style{FillColor: colour.WithAlpha(150), StrokeColor: colour, StrokeWidth: 1}})
+		}
+	}
+	marks := ticks(most*1.1, sizeSteps, func(v any) string { return strings.TrimSuffix(sizeLabel(v), " GB") + " GB/s" })
+	axis := chart.Style{FontSize: 11, FontColor: inks.ink, StrokeColor: inks.ink}
+	c := chart.BarChart{
+		Title: "Memory bandwidth, all threads", TitleStyle: chart.Style{FontSize: 15, FontColor: inks.ink},
+		Width: 1280, Height: 640, Background: chart.Style{Padding: chart.Box{Top: 60, Left: 24, Right: 24, Bottom: 24}},
+		BarWidth: max(24, 780/len(bars)), XAxis: axis,
+		YAxis: chart.YAxis{Style: axis, Ticks: marks, Range: &chart.ContinuousRange{Min: 0, Max: marks[len(marks)-1].Value}},
+		Bars:  bars,
+	}
+	if svg {
+		return c.Render(chart.SVG, w)
+	}
+	return c.Render(chart.PNG, w)
 }
