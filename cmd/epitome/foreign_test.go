@@ -21,7 +21,8 @@ import (
 // The payloads that foreign text may carry: an escape that clears the screen, a
 // clipboard write, the same introduced by a C1 control, an override of the
 // writing direction, markup, and a line of its own that looks like ours.
-const payload = "\x1b[2J\x1b]52;c;cHduZWQ=\a\u009b31m\u202Egnp.exe\u2066<script>alert(1)</script>\r\nepitome: all is well\x00\x7f"
+const payload = "\x1b[2J\x1b]52;c;cHduZWQ=\a\u009b31m\u202Egnp.exe\u2066<script>alert(1)</script>\r\nepitome: all " +
+	"is well\x00\x7f"
 
 // asYAML writes a text as a double-quoted YAML scalar.
 func asYAML(s string) string {
@@ -46,29 +47,39 @@ func asYAML(s string) string {
 func hostileCard(t *testing.T) []byte {
 	p := func(s string) string { return s + strings.ReplaceAll(payload, "\x00", "") }
 	device := func(handle uint16, name string, mib uint32) compose.Structure {
-		return compose.Device{Handle: handle, Array: 0x1000, MiB: mib, Form: 0x0D, Type: 0x1A, Locator: p(name), Speed: 2400, Serial: p("4F21A0" + name), Part: p("MR4S"), Maker: p("Marram")}.Structure()
+		return compose.Device{Handle: handle, Array: 0x1000, MiB: mib, Form: 0x0D, Type: 0x1A, Locator: p(name),
+			Speed: 2400, Serial: p("4F21A0" + name), Part: p("MR4S"), Maker: p("Marram")}.Structure()
 	}
-	table := compose.Table(append(compose.Identity{Maker: p("Halyard"), Product: p("Gull 14"), Serial: p("HG"), ChassisKind: 0x0A}.Structures(),
+	table := compose.Table(append(compose.Identity{Maker: p("Halyard"), Product: p("Gull 14"), Serial: p("HG"),
+		ChassisKind: 0x0A}.Structures(),
 		compose.Array(0x1000, 32<<20, 3), device(0x1100, "A", 8192), device(0x1101, "B", 0),
 		compose.Device{Handle: 0x1102, Array: 0x1000, Form: 0x0D, Type: 0x1A, Locator: "C", Speed: 2400}.Structure())...)
-	image := spdcompose.DDR4{Ranks: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750, FirstCL: 10, LastCL: 17,
+	image := spdcompose.DDR4{Ranks: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750,
+		FirstCL: 10, LastCL: 17,
 		Identity: spdcompose.Identity{Serial: "01020304", Part: "P\x1b[2J\x9b31m"}}.Bytes()
 	y := asYAML(payload)
-	hand := "epitome-hand: 1\nby: " + y + "\nmachine: {board: " + y + ", chipset: " + y + ", system: " + y + "}\nplaces: [{name: " + y + ", attach: socket}]\nmaximum: {size: 32GB, from: " + y + "}\nremarks: " + y + "\n"
-	plan := "epitome-plan: 1\ngoal: " + y + "\ncurrency: " + y + "\nlists: [{name: " + y + ", sha256: " + y + "}]\nways:\n  - {number: 1, picks: [" + y + "], put: [{place: C, stick: 8GB 1Rx8 PC4-2400T-SA1-11, sku: " + y + "}], buys: [{units: 1, pieces: 1, text: 8GB 1Rx8 PC4-2400T-SA1-11, sku: " + y + ", supplier: " + y + ", price: " + y + "}], cost: " + y + "}\n"
+	hand := "epitome-hand: 1\nby: " + y + "\nmachine: {board: " + y + ", chipset: " + y + ", system: " + y +
+		"}\nplaces: [{name: " + y + ", attach: socket}]\nmaximum: {size: 32GB, from: " + y + "}\nremarks: " + y + "\n"
+	plan := "epitome-plan: 1\ngoal: " + y + "\ncurrency: " + y + "\nlists: [{name: " + y + ", sha256: " + y +
+		"}]\nways:\n  - {number: 1, picks: [" + y + "], put: [{place: C, stick: 8GB 1Rx8 PC4-2400T-SA1-11, sku: " + y +
+		"}], buys: [{units: 1, pieces: 1, text: 8GB 1Rx8 PC4-2400T-SA1-11, sku: " + y + ", supplier: " + y + ", price: " +
+		y + "}], cost: " + y + "}\n"
 	wrong := "epitome-hand: 1\n" + asYAML("k"+payload) + ": 1\n"
 	c := card.Card{Title: payload, Readings: []card.Reading{
 		{Kind: card.Table, Data: table},
 		{Kind: card.SPD, Data: image, Address: payload},
 		{Kind: card.SPD, Address: payload, Failure: payload},
-		{Kind: card.CPUInfo, Data: []byte("processor\t: 0\nmodel name\t: Petrel" + strings.NewReplacer("\r", "", "\n", "").Replace(payload) + "\ncpu family\t: 6\nmodel\t: 1\n")},
+		{Kind: card.CPUInfo, Data: []byte("processor\t: 0\nmodel name\t: Petrel" +
+			strings.NewReplacer("\r", "", "\n", "").Replace(payload) + "\ncpu family\t: 6\nmodel\t: 1\n")},
 		{Kind: card.CIM, Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","Caption":"Lin\u001b[2J\u009b31m\u202eux","TotalVisibleMemorySize":8000000}`)},
-		{Kind: card.PCI, Data: []byte("a" + strings.NewReplacer("\r", "", "\n", "").Replace(payload) + " 8086:a305 060100\nnonsense " + payload + "\n")},
+		{Kind: card.PCI, Data: []byte("a" + strings.NewReplacer("\r", "", "\n", "").Replace(payload) +
+			" 8086:a305 060100\nnonsense " + payload + "\n")},
 		{Kind: card.Series, Data: []byte("at_ms,total_kib\n0,\x1b[2J\n")},
 		{Kind: card.Hand, Data: []byte(hand)},
 		{Kind: card.Hand, Data: []byte(wrong)},
 		{Kind: card.Plan, Data: []byte(plan)},
-		{Kind: card.Outcome, Data: []byte("epitome-outcome: 1\ndate: " + y + "\nresult: " + y + "\nplaces: [{name: " + y + "}]\n")},
+		{Kind: card.Outcome, Data: []byte("epitome-outcome: 1\ndate: " + y + "\nresult: " + y + "\nplaces: [{name: " + y +
+			"}]\n")},
 	}}
 	for i := range c.Readings {
 		c.Readings[i].Source, c.Readings[i].How = payload, payload
@@ -103,9 +114,12 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 	y := asYAML(payload)
 	put("a.card", string(hostileCard(t)))
 	put("b.card", string(hostileCard(t)))
-	put("list.csv", "sku;description;price;currency;condition;quantity;"+strings.NewReplacer("\r\n", " ", "\x00", "").Replace(payload)+"\n"+
-		"S\x1b[2J\u009b31m\u202E;8GB 1Rx8 PC4-2400T-SA1-11 \x1b[2J\u202E;20,00;EUR;new;3;\x1b]52;c;x\a\nX;\x1b[2J;\x1b[2J;\x1b[2J;\x1b[2J;\x1b[2J;\n\"\x1b[2J open;1;2\n")
-	put("catalogue/odd.yaml", "epitome-catalogue: 1\nboards:\n  - {maker: "+y+", names: "+y+", maximum: 32GB, basis: "+y+"}\n  - {"+y+": 1}\n")
+	put("list.csv", "sku;description;price;currency;condition;quantity;"+
+		strings.NewReplacer("\r\n", " ", "\x00", "").Replace(payload)+"\n"+
+		"S\x1b[2J\u009b31m\u202E;8GB 1Rx8 PC4-2400T-SA1-11 "+
+		"\x1b[2J\u202E;20,00;EUR;new;3;\x1b]52;c;x\a\nX;\x1b[2J;\x1b[2J;\x1b[2J;\x1b[2J;\x1b[2J;\n\"\x1b[2J open;1;2\n")
+	put("catalogue/odd.yaml", "epitome-catalogue: 1\nboards:\n  - {maker: "+y+", names: "+y+", maximum: 32GB, basis: "+y+
+		"}\n  - {"+y+": 1}\n")
 	put("catalogue/\x1b[2J.yaml", "nonsense: [")
 	put("config/epitome/settings.yaml", "heading: ["+y+"]\n")
 	put("folder/\x1b[2Jfile", "x")
@@ -115,25 +129,42 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 
 	bad := strings.NewReplacer("\x00", "").Replace(payload)
 	commands := [][]string{
-		{"brief", "a.card"}, {"brief", "a.card", "--format", "json"}, {"brief", "a.card", "--why"}, {"brief", "a.card", "--why=" + bad}, {"brief", "a.card", "--redact"},
-		{"brief", "a.card", "--map", "map.svg", "--share", "shared.card"}, {"brief", bad}, {"brief", "a.card", "--format", bad}, {"brief", "a.card", "--map", bad},
+		{"brief", "a.card"}, {"brief", "a.card", "--format", "json"}, {"brief", "a.card", "--why"},
+		{"brief", "a.card", "--why=" + bad}, {"brief", "a.card", "--redact"},
+		{"brief", "a.card", "--map", "map.svg", "--share", "shared.card"}, {"brief", bad},
+		{"brief", "a.card", "--format", bad}, {"brief", "a.card", "--map", bad},
 		{"ceilings", "a.card"}, {"ceilings", "a.card", "--format", "json"}, {"ceilings", "a.card", "--for", bad},
-		{"trial", "a.card", "8GB 1Rx8 PC4-2400T-SA1-11"}, {"trial", "a.card", "8GB DDR4-2400 SO-DIMM " + bad}, {"trial", "a.card", "8GB DDR4-2400 SO-DIMM " + bad, "--format", "json"},
-		{"trial", "a.card", "--pull", bad}, {"trial", "a.card", "--put", bad + "=8GB DDR4-2400"}, {"trial", "a.card", "--assume", bad}, {"trial", "a.card", "stock:" + bad, "--stock", "list.csv"},
-		{"mix", "8GB DDR4-2400 SO-DIMM " + bad, bad}, {"mix", "8GB DDR4-2400 SO-DIMM " + bad, "8GB DDR4-2666 " + bad}, {"module", "8GB DDR4-2400 SO-DIMM " + bad}, {"module", bad + ".spd"},
-		{"propose", "a.card", "--reach", "16GB"}, {"propose", "a.card", "--reach", "16GB", "--stock", "list.csv"}, {"propose", "a.card", "--reach", "16GB", "--stock", "list.csv", "--format", "json"},
-		{"propose", "a.card", "--reach", bad}, {"propose", "a.card", "--reach", "16GB", "--drawer", "8GB DDR4-2400 SO-DIMM " + bad}, {"propose", "a.card", "--reach", "16GB", "--stock", bad},
-		{"propose", "a.card", "--reach", "16GB", "--stock", "list.csv", "--columns", bad}, {"propose", "a.card", "--use", bad},
-		{"docket", "a.card"}, {"docket", "a.card", "-o", "slip.html"}, {"docket", "a.card", "-o", "slip.txt"}, {"docket", "a.card", "--job", bad}, {"docket", "a.card", "-o", "slip.pdf"},
+		{"trial", "a.card", "8GB 1Rx8 PC4-2400T-SA1-11"}, {"trial", "a.card", "8GB DDR4-2400 SO-DIMM " + bad},
+		{"trial", "a.card", "8GB DDR4-2400 SO-DIMM " + bad, "--format", "json"},
+		{"trial", "a.card", "--pull", bad}, {"trial", "a.card", "--put", bad + "=8GB DDR4-2400"},
+		{"trial", "a.card", "--assume", bad}, {"trial", "a.card", "stock:" + bad, "--stock", "list.csv"},
+		{"mix", "8GB DDR4-2400 SO-DIMM " + bad, bad}, {"mix", "8GB DDR4-2400 SO-DIMM " + bad, "8GB DDR4-2666 " + bad},
+		{"module", "8GB DDR4-2400 SO-DIMM " + bad}, {"module", bad + ".spd"},
+		{"propose", "a.card", "--reach", "16GB"}, {"propose", "a.card", "--reach", "16GB", "--stock", "list.csv"},
+		{"propose", "a.card", "--reach", "16GB", "--stock", "list.csv", "--format", "json"},
+		{"propose", "a.card", "--reach", bad},
+		{"propose", "a.card", "--reach", "16GB", "--drawer", "8GB DDR4-2400 SO-DIMM " + bad},
+		{"propose", "a.card", "--reach", "16GB", "--stock", bad},
+		{"propose", "a.card", "--reach", "16GB", "--stock", "list.csv", "--columns", bad},
+		{"propose", "a.card", "--use", bad},
+		{"docket", "a.card"}, {"docket", "a.card", "-o", "slip.html"}, {"docket", "a.card", "-o", "slip.txt"},
+		{"docket", "a.card", "--job", bad}, {"docket", "a.card", "-o", "slip.pdf"},
 		{"docket", "a.card", "8GB DDR4-2400 SO-DIMM " + bad}, {"docket", "a.card", "--paper", bad},
 		{"recheck", "a.card", "b.card"}, {"recheck", "a.card", "b.card", "--format", "json", "--dry-run"},
-		{"observe", "a.card", bad}, {"observe", "a.card", "kind=" + bad}, {"observe", "a.card", bad + "=1"}, {"observe", "a.card", "maker=" + bad}, {"observe", "a.card", "attach of " + bad + "=socket"}, {"observe", "a.card", "--undo"},
-		{"need", "a.card", "--use", "browsing"}, {"need", "a.card", "--policy", "policy.yaml"}, {"need", "a.card", "--series", "list.csv"},
-		{"stock", "check", "list.csv"}, {"stock", "check", "list.csv", "--all"}, {"stock", "check", "list.csv", "--format", "json"}, {"stock", "check", "list.csv", "--clean", "clean.csv"},
-		{"catalogue", "list"}, {"catalogue", "check", "catalogue"}, {"catalogue", "show", "--brand", bad}, {"catalogue", "show", "--board", bad}, {"catalogue", "show", "--pci", bad},
+		{"observe", "a.card", bad}, {"observe", "a.card", "kind=" + bad}, {"observe", "a.card", bad + "=1"},
+		{"observe", "a.card", "maker=" + bad}, {"observe", "a.card", "attach of " + bad + "=socket"},
+		{"observe", "a.card", "--undo"},
+		{"need", "a.card", "--use", "browsing"}, {"need", "a.card", "--policy", "policy.yaml"},
+		{"need", "a.card", "--series", "list.csv"},
+		{"stock", "check", "list.csv"}, {"stock", "check", "list.csv", "--all"},
+		{"stock", "check", "list.csv", "--format", "json"}, {"stock", "check", "list.csv", "--clean", "clean.csv"},
+		{"catalogue", "list"}, {"catalogue", "check", "catalogue"}, {"catalogue", "show", "--brand", bad},
+		{"catalogue", "show", "--board", bad}, {"catalogue", "show", "--pci", bad},
 		{"catalogue", "add", "board", "--name", bad, "--basis", bad, "--to", "new.yaml"},
-		{"intake", "--from", "folder", "-o", "c.card"}, {"intake", "--from", bad, "-o", "d.card"}, {"intake", "--hand", "form.yaml", "-o", "e.card"}, {"intake", "--sticker", bad, "-o", "f.card"},
-		{"convert", bad}, {"convert", "DDR4-2400", bad}, {"narrow", "--marking", bad}, {"narrow", "--installed-note", bad}, {"narrow", "--notch", bad}, {bad}, {"--" + bad}, {"version", bad},
+		{"intake", "--from", "folder", "-o", "c.card"}, {"intake", "--from", bad, "-o", "d.card"},
+		{"intake", "--hand", "form.yaml", "-o", "e.card"}, {"intake", "--sticker", bad, "-o", "f.card"},
+		{"convert", bad}, {"convert", "DDR4-2400", bad}, {"narrow", "--marking", bad}, {"narrow", "--installed-note", bad},
+		{"narrow", "--notch", bad}, {bad}, {"--" + bad}, {"version", bad},
 		{"__complete", "trial", "a.card", "--pull", ""},
 	}
 	for _, args := range commands {

@@ -63,7 +63,8 @@ func TestNoStartAsksTheTerminal(t *testing.T) {
 		}
 	}
 	run("demo", "-o", "harbour")
-	for _, args := range [][]string{{"version"}, {"--help"}, {"brief", filepath.Join("harbour", "gull-14.card")}, {"convert", "800MHz"}} {
+	for _, args := range [][]string{{"version"}, {"--help"}, {"brief", filepath.Join("harbour", "gull-14.card")},
+		{"convert", "800MHz"}} {
 		text := run(args...)
 		assert.NotEmpty(t, text, "%q", args)
 		assert.NotContains(t, text, "\x1b", "%q", args)

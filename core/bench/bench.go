@@ -106,7 +106,8 @@ func (b *Bench) Assuming(h records.Hand) (*Bench, error) {
 		return nil, err
 	}
 	c := b.card
-	c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.Hand, Source: "assumed", How: "by hand", Data: data})
+	c.Readings = append(slices.Clone(c.Readings),
+		card.Reading{Kind: card.Hand, Source: "assumed", How: "by hand", Data: data})
 	return New(c, b.catalogue), nil
 }
 

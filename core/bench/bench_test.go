@@ -21,7 +21,8 @@ import (
 func laptop() card.Card {
 	table := compose.Table(append(compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 0x0A}.Structures(),
 		compose.Array(0x1000, 32<<20, 2),
-		compose.Device{Handle: 1, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM A", Speed: 2400}.Structure(),
+		compose.Device{Handle: 1, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM A",
+			Speed: 2400}.Structure(),
 		compose.Device{Handle: 2, Array: 0x1000, Form: 0x0D, Locator: "DIMM B"}.Structure())...)
 	return card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: table}}}
 }

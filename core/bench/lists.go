@@ -63,7 +63,8 @@ func OffersOf(lists []PriceList, currency string) (out []Offer, of string, err e
 	}
 	if of = strings.ToUpper(currency); of == "" {
 		if len(currencies) > 1 {
-			return nil, "", input("the lists have prices in several currencies; --currency names the one to buy in, lines in others are left out")
+			return nil, "", input("the lists have prices in several currencies; --currency names the one to buy in, lines in " +
+				"others are left out")
 		}
 		for code := range currencies {
 			of = code

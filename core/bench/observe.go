@@ -120,7 +120,8 @@ func PanelReading(lines []string, now time.Time) (card.Reading, error) {
 }
 
 func panelReading(lines []string, now time.Time) card.Reading {
-	return card.Reading{Kind: card.Panel, Source: "settings panel", How: "by hand", Taken: now, Data: []byte(strings.Join(lines, "\n"))}
+	return card.Reading{Kind: card.Panel, Source: "settings panel", How: "by hand", Taken: now,
+		Data: []byte(strings.Join(lines, "\n"))}
 }
 
 // FormReading makes a reading of a form as its file has it. The error says what is wrong
@@ -205,7 +206,8 @@ func listed(m machine.Machine, place string) error {
 	if len(names) == 0 {
 		names = []string{"none yet"}
 	}
-	return input("there is no place %q on the card; there are: %s. --new-place adds one", plain.Line(place), strings.Join(names, ", "))
+	return input("there is no place %q on the card; there are: %s. --new-place adds one", plain.Line(place),
+		strings.Join(names, ", "))
 }
 
 // onCard reports an error that lists the readings where none goes by the name.

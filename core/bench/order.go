@@ -82,7 +82,8 @@ type Wishes struct {
 // Goal reads the wishes. currency is the one that the amounts name; empty where they name
 // none. The error is an InputError.
 func (w Wishes) Goal() (g Goal, currency string, err error) {
-	g = Goal{OneKit: w.OneKit, OnlyNew: w.OnlyNew, InStock: w.InStock, Everything: w.Everything, Cheapest: w.Cheapest, Pairs: w.Pairs}
+	g = Goal{OneKit: w.OneKit, OnlyNew: w.OnlyNew, InStock: w.InStock, Everything: w.Everything, Cheapest: w.Cheapest,
+		Pairs: w.Pairs}
 	if w.Reach != "" {
 		size, err := jedec.ParseCapacity(w.Reach)
 		if err != nil || size == 0 {
@@ -93,7 +94,8 @@ func (w Wishes) Goal() (g Goal, currency string, err error) {
 	for _, x := range []struct {
 		text, flag string
 		into       func(stock.Money)
-	}{{w.Spend, "--spend", func(m stock.Money) { g.Spend = maybe.Just(m) }}, {w.TradeIn, "--trade-in", func(m stock.Money) { g.TradeIn = m }}} {
+	}{{w.Spend, "--spend", func(m stock.Money) { g.Spend = maybe.Just(m) }},
+		{w.TradeIn, "--trade-in", func(m stock.Money) { g.TradeIn = m }}} {
 		if x.text == "" {
 			continue
 		}

@@ -23,11 +23,15 @@ func Prove(o ProofOrder) Proof { return prove.Run(o) }
 
 // ProofReading keeps a proof on a card.
 func ProofReading(r Proof, now time.Time) (Reading, error) {
-	p := records.Proof{Date: now.Format(time.DateOnly), Threads: r.Threads, Read: r.Read.Median, Write: r.Write.Median, Copy: r.Copy.Median,
-		ReadOne: r.ReadOne.Median, WriteOne: r.WriteOne.Median, CopyOne: r.CopyOne.Median, Spread: r.Spread(), Latency: r.Latency.Median,
-		LargePages: r.LargePages, CoveredMiB: r.Covered >> 20, OfMiB: r.Of >> 20, Passes: r.Passes, Seed: r.Seed, Busy: r.Busy, MoreFaults: r.MoreFaults}
+	p := records.Proof{Date: now.Format(time.DateOnly), Threads: r.Threads, Read: r.Read.Median, Write: r.Write.Median,
+		Copy:    r.Copy.Median,
+		ReadOne: r.ReadOne.Median, WriteOne: r.WriteOne.Median, CopyOne: r.CopyOne.Median, Spread: r.Spread(),
+		Latency:    r.Latency.Median,
+		LargePages: r.LargePages, CoveredMiB: r.Covered >> 20, OfMiB: r.Of >> 20, Passes: r.Passes, Seed: r.Seed,
+		Busy: r.Busy, MoreFaults: r.MoreFaults}
 	for _, f := range r.Faults {
-		p.Faults = append(p.Faults, records.ProofFault{Offset: f.Offset, Pattern: f.Pattern, Wrote: Hex(f.Wrote), Read: Hex(f.Read), Again: f.Again})
+		p.Faults = append(p.Faults, records.ProofFault{Offset: f.Offset, Pattern: f.Pattern, Wrote: Hex(f.Wrote),
+			Read: Hex(f.Read), Again: f.Again})
 	}
 	data, err := p.Encode()
 	return Reading{Kind: card.Proof, Source: "prove", How: "live", Taken: now, Data: data}, err
@@ -65,7 +69,8 @@ func (b *Bench) Faster(after *Bench, w Way, profile bool) (s Speed, why string, 
 	}
 	first, last := proofOf(one[len(one)-1]), proofOf(two[len(two)-1])
 	if !first.Steady() || !last.Steady() {
-		return s, "the figures before or after were taken while the machine was busy, or lie too far apart: measure again when it is idle", false
+		return s, "the figures before or after were taken while the machine was busy, or lie too far apart: measure again " +
+			"when it is idle", false
 	}
 	s.Ratio, s.Off, ok = prove.Faster(first, last)
 	s.Predicted = b.predicted(w, profile)
@@ -103,7 +108,8 @@ func (b *Bench) ProofLine() string {
 	case !p.Sound():
 		says = "stopped before one pass was whole"
 	}
-	line := fmt.Sprintf("%s: %d of %d MB; copies %.1f GB/s, access time %.0f ns", says, p.CoveredMiB, p.OfMiB, p.Copy/1000, p.Latency)
+	line := fmt.Sprintf("%s: %d of %d MB; copies %.1f GB/s, access time %.0f ns", says, p.CoveredMiB, p.OfMiB,
+		p.Copy/1000, p.Latency)
 	if p.Date != "" {
 		line += ", " + p.Date
 	}

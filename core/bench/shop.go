@@ -126,7 +126,8 @@ func FindParts(k Known, q PartQuery) (found Parts, err error) {
 		return found, err
 	}
 	if q.Maker != "" && !k.KnowsMaker(q.Maker) {
-		return found, input("--maker %q: the catalogue has processors of intel and amd, and of your own entries' makers", q.Maker)
+		return found, input("--maker %q: the catalogue has processors of intel and amd, and of your own entries' makers",
+			q.Maker)
 	}
 	for _, name := range q.Names {
 		found = found.And(k.Named(name))

@@ -66,7 +66,8 @@ func (b *Bench) builds() (list []build) {
 					against++
 				}
 				_ = h.Observe("attach", p.Name, string(as))
-				says = joined(says, fmt.Sprintf("%s is %s", p.Name, map[machine.Attach]string{machine.Socket: "a socket", machine.Soldered: "soldered"}[as]))
+				says = joined(says, fmt.Sprintf("%s is %s", p.Name,
+					map[machine.Attach]string{machine.Socket: "a socket", machine.Soldered: "soldered"}[as]))
 			}
 			if n == 0 && m.Totals.StatedMaximum.Or(0) >= 2*m.Totals.Installed.Or(0) && m.Totals.Installed.Known() {
 				continue // nobody states room where nothing can be added
@@ -74,7 +75,8 @@ func (b *Bench) builds() (list []build) {
 			if len(extra) > 1 {
 				_ = h.Observe("sockets", "", fmt.Sprint(n))
 				if more > 0 {
-					says = joined(says, map[bool]string{true: "one more socket is", false: plain.Count(more, "more socket") + " are"}[more == 1]+" free, which firmware does not list")
+					says = joined(says, map[bool]string{true: "one more socket is",
+						false: plain.Count(more, "more socket") + " are"}[more == 1]+" free, which firmware does not list")
 				} else {
 					says = joined(says, "there is no other socket")
 					against++
@@ -134,7 +136,8 @@ func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, er
 	safe, leading, ok := safeToBuy(list, results, goal, stop)
 	if ok {
 		r.Safe = safe
-		if !slices.ContainsFunc(results[0].Proposals[:min(1, len(results[0].Proposals))], func(p propose.Proposal) bool { return sameBuys(p.Buys, safe) }) {
+		if !slices.ContainsFunc(results[0].Proposals[:min(1, len(results[0].Proposals))],
+			func(p propose.Proposal) bool { return sameBuys(p.Buys, safe) }) {
 			results[0].Proposals = append([]propose.Proposal{leading}, results[0].Proposals...)
 		}
 	}
@@ -212,8 +215,10 @@ func depending(t trial.Trial, x build) trial.Trial {
 	if !x.leads {
 		outcome = rule.Unproven
 	}
-	t.Reasons = append(slices.Clone(t.Reasons), rule.Reason{Rule: "socket", Outcome: outcome, Says: "if " + x.says, Source: "places of the machine",
-		Depends: []rule.Dependence{{Fact: "how the machine is built", Leans: x.says, Else: "it is fitted otherwise", Look: lookInside}}})
+	t.Reasons = append(slices.Clone(t.Reasons),
+		rule.Reason{Rule: "socket", Outcome: outcome, Says: "if " + x.says, Source: "places of the machine",
+			Depends: []rule.Dependence{{Fact: "how the machine is built", Leans: x.says, Else: "it is fitted otherwise",
+				Look: lookInside}}})
 	return t
 }
 
@@ -249,7 +254,8 @@ func sameBuys(a, b []propose.Buy) bool {
 // safeToBuy finds the first purchase that makes the machine better in every way in which
 // it may be built: those that lead in one of them, the cheapest first.
 // leading is what it comes to in the way that the evidence leans to.
-func safeToBuy(list []build, results []propose.Result, goal propose.Goal, stop func() bool) (buys []propose.Buy, leading propose.Proposal, ok bool) {
+func safeToBuy(list []build, results []propose.Result, goal propose.Goal,
+	stop func() bool) (buys []propose.Buy, leading propose.Proposal, ok bool) {
 	var candidates []propose.Proposal
 	for _, r := range results {
 		candidates = append(candidates, r.Proposals[:min(len(r.Proposals), 1)]...)

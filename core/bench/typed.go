@@ -207,7 +207,8 @@ func (b *Bench) TryOrder(o TrialOrder) (trial.Trial, error) {
 	t, err := b.Try(o)
 	switch {
 	case err == nil:
-	case errors.Is(err, trial.ErrNoPlace), errors.Is(err, trial.ErrEmpty), errors.Is(err, trial.ErrTaken), errors.Is(err, trial.ErrNothing):
+	case errors.Is(err, trial.ErrNoPlace), errors.Is(err, trial.ErrEmpty), errors.Is(err, trial.ErrTaken),
+		errors.Is(err, trial.ErrNothing):
 		err = &InputError{err}
 	case errors.Is(err, trial.ErrUnclear):
 		err = &OpenError{err}

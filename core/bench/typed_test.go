@@ -20,26 +20,34 @@ func TestWhatIsTypedWrongSaysHowToWriteIt(t *testing.T) {
 	sticks := []bench.Stick{stick}
 	b := bench.Bare(bench.NewCard(time.Unix(0, 0), "", nil))
 	for says, try := range map[string]func() error{
-		"as 2133":            func() error { _, err := bench.GradesAt("fast", sticks); return err },
-		"the nearest are":    func() error { _, err := bench.GradesAt("333", sticks); return err },
-		"as 2133,2400":       func() error { _, err := bench.Mix(sticks, "2133;2400"); return err },
-		"no clue given":      func() error { _, err := bench.Narrow(bench.Clues{}); return err },
-		"such as 2012":       func() error { _, err := bench.Narrow(bench.Clues{Year: 12}); return err },
-		"positive figures":   func() error { _, err := bench.Narrow(bench.Clues{Slots: -1}); return err },
-		"it is DIMM":         func() error { _, err := bench.Narrow(bench.Clues{Form: "card"}); return err },
-		"--volts 1.35":       func() error { _, err := bench.Narrow(bench.Clues{Volts: "much"}); return err },
-		"as in 12GB":         func() error { _, err := bench.Narrow(bench.Clues{Total: "12"}); return err },
-		"neither a size":     func() error { _, err := b.MayGo("far"); return err },
-		"as in 16GB":         func() error { _, _, err := bench.Wishes{Reach: "16"}.Goal(); return err },
-		"60 or 61.90":        func() error { _, _, err := bench.Wishes{Spend: "much"}.Goal(); return err },
-		"0 or more":          func() error { _, _, err := bench.Wishes{Discard: maybe.Just(-1)}.Goal(); return err },
-		"give one of them":   func() error { _, _, err := bench.Wishes{Keep: true, Discard: maybe.Just(2)}.Goal(); return err },
-		"PLACE=LABEL":        func() error { _, err := bench.StickerForm([]string{"DIMM A"}); return err },
-		"place A:":           func() error { _, err := bench.StickerForm([]string{"A=nothing at all"}); return err },
-		"FACT=VALUE":         func() error { _, err := b.AssumingFacts([]string{"maximum"}); return err },
-		"there is no place":  func() error { return b.Accepts("attach of DIMM 9", "socket") },
-		"no reading on":      func() error { return b.Accepts("distrust", "nobody") },
-		"is no observation":  func() error { _, _, err := b.Observe(bench.Seen{Texts: []string{"hello"}}, time.Now()); return err },
+		"as 2133":          func() error { _, err := bench.GradesAt("fast", sticks); return err },
+		"the nearest are":  func() error { _, err := bench.GradesAt("333", sticks); return err },
+		"as 2133,2400":     func() error { _, err := bench.Mix(sticks, "2133;2400"); return err },
+		"no clue given":    func() error { _, err := bench.Narrow(bench.Clues{}); return err },
+		"such as 2012":     func() error { _, err := bench.Narrow(bench.Clues{Year: 12}); return err },
+		"positive figures": func() error { _, err := bench.Narrow(bench.Clues{Slots: -1}); return err },
+		"it is DIMM":       func() error { _, err := bench.Narrow(bench.Clues{Form: "card"}); return err },
+		"--volts 1.35":     func() error { _, err := bench.Narrow(bench.Clues{Volts: "much"}); return err },
+		"as in 12GB":       func() error { _, err := bench.Narrow(bench.Clues{Total: "12"}); return err },
+		"neither a size":   func() error { _, err := b.MayGo("far"); return err },
+		"as in 16GB":       func() error { _, _, err := bench.Wishes{Reach: "16"}.Goal(); return err },
+		"60 or 61.90":      func() error { _, _, err := bench.Wishes{Spend: "much"}.Goal(); return err },
+		"0 or more":        func() error { _, _, err := bench.Wishes{Discard: maybe.Just(-1)}.Goal(); return err },
+		"give one of them": func() error {
+			_, _, err := bench.Wishes{Keep: true,
+				Discard: maybe.Just(2)}.Goal()
+			return err
+		},
+		"PLACE=LABEL":       func() error { _, err := bench.StickerForm([]string{"DIMM A"}); return err },
+		"place A:":          func() error { _, err := bench.StickerForm([]string{"A=nothing at all"}); return err },
+		"FACT=VALUE":        func() error { _, err := b.AssumingFacts([]string{"maximum"}); return err },
+		"there is no place": func() error { return b.Accepts("attach of DIMM 9", "socket") },
+		"no reading on":     func() error { return b.Accepts("distrust", "nobody") },
+		"is no observation": func() error {
+			_, _, err := b.Observe(bench.Seen{Texts: []string{"hello"}},
+				time.Now())
+			return err
+		},
 		"nothing to look up": func() error { _, err := bench.FindParts(bench.Known{}, bench.PartQuery{}); return err },
 		"FAMILY/MODEL": func() error {
 			_, err := bench.FindParts(bench.Known{}, bench.PartQuery{Brand: "x", CPUID: "6"})
@@ -49,7 +57,11 @@ func TestWhatIsTypedWrongSaysHowToWriteIt(t *testing.T) {
 			_, err := bench.FindParts(bench.Known{}, bench.PartQuery{PCI: []string{"8086"}})
 			return err
 		},
-		"FIELD=TITLE":         func() error { _, err := bench.ReadList(rowsOf(), bench.ListOrder{Columns: "x=y"}); return err },
+		"FIELD=TITLE": func() error {
+			_, err := bench.ReadList(rowsOf(),
+				bench.ListOrder{Columns: "x=y"})
+			return err
+		},
 		"the entry can't be ": func() error { _, err := bench.NewBoard(map[string][]string{"maker": {"m"}}); return err },
 	} {
 		err := try()
@@ -75,7 +87,9 @@ func rowsOf(rows ...[]string) func(func(bench.ListRow) bool) {
 // Lists of two currencies are not added up; an article number finds its line.
 func TestOffersAreOfOneCurrency(t *testing.T) {
 	read := func(supplier, price string) bench.PriceList {
-		l, err := bench.ReadList(rowsOf([]string{"sku", "description", "price"}, []string{"A-1", "8GB DDR4-2400 SO-DIMM", price}, []string{"A-2", "a cable", price}), bench.ListOrder{Supplier: supplier})
+		l, err := bench.ReadList(rowsOf([]string{"sku", "description", "price"},
+			[]string{"A-1", "8GB DDR4-2400 SO-DIMM", price}, []string{"A-2", "a cable", price}),
+			bench.ListOrder{Supplier: supplier})
 		require.NoError(t, err)
 		return l
 	}
@@ -117,7 +131,8 @@ func TestAJournalReadsBack(t *testing.T) {
 	empty, err := bench.Watched("journal", nil)
 	assert.NoError(t, err)
 	assert.Empty(t, empty.Data)
-	for _, text := range []string{"hello\n", "epitome-watch yesterday /proc\n", strings.TrimRight(head, "\n") + "\nwhat is this\n"} {
+	for _, text := range []string{"hello\n", "epitome-watch yesterday /proc\n",
+		strings.TrimRight(head, "\n") + "\nwhat is this\n"} {
 		_, err := bench.Watched("journal", []byte(text))
 		assert.ErrorContains(t, err, "journal", text)
 	}

@@ -222,7 +222,8 @@ func (b *Bench) looks(r propose.Result, choices []Choice) (list []Look) {
 		}
 	}
 	for _, o := range b.Machine().Open {
-		if topic := o.About.Topic; len(r.Structures) > 0 && (topic == machine.AboutSockets || topic == machine.AboutAttach) || len(choices) > 0 && topic == machine.AboutModel {
+		if topic := o.About.Topic; len(r.Structures) > 0 &&
+			(topic == machine.AboutSockets || topic == machine.AboutAttach) || len(choices) > 0 && topic == machine.AboutModel {
 			continue // said already, or no matter for what to buy
 		}
 		add(o.About.String(), o.Settles)
@@ -256,17 +257,20 @@ const mostQuestions = 3
 // Questions are those whose answers would settle most, the most telling first.
 func (b *Bench) Questions() (list []Question) {
 	m := b.Machine()
-	if m.Totals.Sockets.Standing() < fact.Settled || slices.ContainsFunc(m.Open, func(o machine.Open) bool { return o.About.Topic == machine.AboutSockets }) {
+	if m.Totals.Sockets.Standing() < fact.Settled ||
+		slices.ContainsFunc(m.Open, func(o machine.Open) bool { return o.About.Topic == machine.AboutSockets }) {
 		list = append(list, Question{"How many memory sockets do you count?", "sockets", "2"})
 	}
 	for _, p := range m.Places {
 		if p.Attach.Standing() < fact.Settled && !p.Announced && len(list) < 2 {
-			list = append(list, Question{fmt.Sprintf("%s: is it a socket, or soldered?", p.Name), "attach of " + p.Name, "socket"})
+			list = append(list, Question{fmt.Sprintf("%s: is it a socket, or soldered?", p.Name), "attach of " + p.Name,
+				"socket"})
 		}
 	}
 	for _, p := range m.Places {
 		if p.Module != nil && p.Attach.Or("") == machine.Socket && !p.Module.Rated.Known() {
-			list = append(list, Question{fmt.Sprintf("What does the sticker of the module in %s say?", p.Name), "holds of " + p.Name, "8GB 1Rx8 PC4-2400T-SA1-11"})
+			list = append(list, Question{fmt.Sprintf("What does the sticker of the module in %s say?", p.Name),
+				"holds of " + p.Name, "8GB 1Rx8 PC4-2400T-SA1-11"})
 		}
 	}
 	if !m.Board.Known() && !m.Model.Known() {

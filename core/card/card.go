@@ -56,7 +56,8 @@ const (
 )
 
 // kinds lists every kind, in the order in which a card keeps its readings.
-var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Panel, Series, Hand, Plan, Outcome, Proof}
+var kinds = []Kind{EntryPoint, Table, TableFile, SPD, CPUInfo, MemInfo, VMStat, Pressure, PCI, CIM, Panel, Series,
+	Hand, Plan, Outcome, Proof}
 
 // A Reading is one piece of raw evidence, or the reason why it could not be
 // taken.

@@ -15,11 +15,14 @@ var noon = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
 
 func sample() card.Card {
 	return card.Card{Made: noon, Title: "for Jory: the \"old\" one # 3", Readings: []card.Reading{
-		{Kind: card.Table, Source: "/sys/firmware/dmi/tables/DMI", How: "live", Taken: noon, Data: []byte{0, 1, 2, 0xFF, 0x0D, 0x0A, 0}},
-		{Kind: card.MemInfo, Source: "usb/meminfo", How: "files", Taken: noon, Data: []byte("MemTotal: 1 kB\n\n  indented\ttabs, trailing blanks  \n# no comment\n--- \n\n")},
+		{Kind: card.Table, Source: "/sys/firmware/dmi/tables/DMI", How: "live", Taken: noon,
+			Data: []byte{0, 1, 2, 0xFF, 0x0D, 0x0A, 0}},
+		{Kind: card.MemInfo, Source: "usb/meminfo", How: "files", Taken: noon,
+			Data: []byte("MemTotal: 1 kB\n\n  indented\ttabs, trailing blanks  \n# no comment\n--- \n\n")},
 		{Kind: card.CPUInfo, Source: "x", How: "files", Taken: noon, Data: []byte("cut in the mid")},
 		{Kind: card.VMStat, Source: "x", How: "files", Taken: noon, Data: []byte("carriage\r\nreturns\r\n")},
-		{Kind: card.SPD, Source: "0-0050", How: "live", Taken: noon, Address: "0-0050", Failure: "the chip did not answer (ENXIO)"},
+		{Kind: card.SPD, Source: "0-0050", How: "live", Taken: noon, Address: "0-0050",
+			Failure: "the chip did not answer (ENXIO)"},
 		{Kind: card.PCI, Source: "x", How: "files", Taken: noon, Data: []byte("\n")},
 	}}
 }
@@ -67,7 +70,8 @@ func TestDamageOnTheWay(t *testing.T) {
 }
 
 func TestWhatIsNoCard(t *testing.T) {
-	for _, text := range []string{"", "hello", "- a\n- b\n", "epitome-card: zero\n", "epitome-card: 0\n", "{", "\x00\x01\x02", "a: &a [*a]"} {
+	for _, text := range []string{"", "hello", "- a\n- b\n", "epitome-card: zero\n", "epitome-card: 0\n", "{",
+		"\x00\x01\x02", "a: &a [*a]"} {
 		_, err := card.Parse([]byte(text))
 		assert.Error(t, err, "%q", text)
 		assert.NotContains(t, err.Error(), "yaml:", "%q", text)

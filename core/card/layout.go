@@ -80,7 +80,8 @@ func nextEntry(text []byte) (e entry, rest []byte, err error) {
 		*into, rest = &block, after
 	}
 	own := e
-	if err := strict(head, &e); err != nil || (own.Text != nil && e.Text != own.Text) || (own.Base64 != nil && e.Base64 != own.Base64) {
+	if err := strict(head, &e); err != nil || (own.Text != nil && e.Text != own.Text) ||
+		(own.Base64 != nil && e.Base64 != own.Base64) {
 		return e, nil, errForeign
 	}
 	return e, rest, nil

@@ -14,7 +14,8 @@ const begin = "epitome-card: 1\nmade: 2026-11-23T09:00:00Z\n"
 
 func TestACardInAnotherLayoutIsTheSameCard(t *testing.T) {
 	c := Card{Made: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), Title: "Gull 14", Readings: []Reading{
-		{Kind: MemInfo, Source: "meminfo", How: "files", Taken: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), Data: []byte("MemTotal: 1 kB\n\n  x\n")},
+		{Kind: MemInfo, Source: "meminfo", How: "files", Taken: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC),
+			Data: []byte("MemTotal: 1 kB\n\n  x\n")},
 		{Kind: SPD, Source: "spd", How: "files", Taken: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), Data: []byte{0, 1, 2}},
 	}}
 	text, err := c.Encode()
@@ -50,7 +51,8 @@ func TestACardHasBounds(t *testing.T) {
 // FuzzLayouts holds the quick reader to the YAML library: where both read a
 // text, they read the same.
 func FuzzLayouts(f *testing.F) {
-	f.Add([]byte(begin + "readings:\n  - kind: pci\n    source: \"x\"\n    how: files\n    taken: 2026-11-23T09:00:00Z\n    bytes: 3\n    sha256: ab\n    text: |2+\n      a\n\n      b\n"))
+	f.Add([]byte(begin + "readings:\n  - kind: pci\n    source: \"x\"\n    how: files\n    taken: " +
+		"2026-11-23T09:00:00Z\n    bytes: 3\n    sha256: ab\n    text: |2+\n      a\n\n      b\n"))
 	f.Add([]byte(begin + "readings:\n  - kind: pci\n    base64: |2+\n      AAEC\n    text: |2+\n      x\n"))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		quick, err := laidOut(text)

@@ -68,7 +68,8 @@ func Parse(text []byte) (Card, error) {
 // way. The YAML library makes a tree of all of it, many times its size.
 func foreign(text []byte) (f file, err error) {
 	if len(text) > maxForeign {
-		return f, fmt.Errorf("it has %d KiB and is not laid out as this program does it; up to %d KiB are read then", len(text)>>10, maxForeign>>10)
+		return f, fmt.Errorf("it has %d KiB and is not laid out as this program does it; up to %d KiB are read then",
+			len(text)>>10, maxForeign>>10)
 	}
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true) // a key we would lose when writing the card again
@@ -108,7 +109,8 @@ func checkVersion(text []byte) error {
 	case err != nil || version < 1:
 		return fmt.Errorf("%w: version %.20q does not exist", ErrNotCard, m[1])
 	case version > Version:
-		return fmt.Errorf("%w: it says epitome-card: %d, this program reads up to %d; use the newer program", ErrNewer, version, Version)
+		return fmt.Errorf("%w: it says epitome-card: %d, this program reads up to %d; use the newer program", ErrNewer,
+			version, Version)
 	}
 	return nil
 }

@@ -39,7 +39,8 @@ type entry struct {
 func (c Card) Encode() ([]byte, error) {
 	var b bytes.Buffer
 	b.WriteString("# An Epitome card: raw readings about one machine. Everything else is worked out from it.\n")
-	if err := appendYAML(&b, "", head{Version: Version, Made: c.Made.UTC().Truncate(time.Second), Title: c.Title}); err != nil {
+	if err := appendYAML(&b, "", head{Version: Version, Made: c.Made.UTC().Truncate(time.Second),
+		Title: c.Title}); err != nil {
 		return nil, err
 	}
 	b.WriteString("readings:")
@@ -59,7 +60,8 @@ func (c Card) Encode() ([]byte, error) {
 }
 
 func (r Reading) append(b *bytes.Buffer) error {
-	e := entry{Kind: r.Kind, Source: r.Source, How: r.How, Taken: r.Taken.UTC().Truncate(time.Second), Address: r.Address, Failure: r.Failure}
+	e := entry{Kind: r.Kind, Source: r.Source, How: r.How, Taken: r.Taken.UTC().Truncate(time.Second),
+		Address: r.Address, Failure: r.Failure}
 	if len(r.Data) > 0 {
 		sum := sha256.Sum256(r.Data)
 		e.Bytes, e.SHA256 = len(r.Data), hex.EncodeToString(sum[:])

@@ -101,7 +101,8 @@ func (r row) chipset() Chipset {
 			c.CapByGeneration[t.key] = jedec.Rate(n)
 		}
 	}
-	if c.Role == "northbridge" && (r.text("channels") != "" || r.text("max_gb") != "" || r.text("max_density_gbit") != "") {
+	if c.Role == "northbridge" &&
+		(r.text("channels") != "" || r.text("max_gb") != "" || r.text("max_density_gbit") != "") {
 		c.controllers = r.northbridge(c)
 	}
 	return c

@@ -379,7 +379,8 @@ func (f form[E]) pairs(text string) (map[string]string, error) {
 			key, v = keys[0], key
 		}
 		if v = strings.TrimSpace(v); v == "" || !slices.Contains(keys, key) {
-			return nil, fmt.Errorf("%q: write %s,%s=…; there are %s", text, strings.ToUpper(keys[0]), keys[1], strings.Join(keys, ", "))
+			return nil, fmt.Errorf("%q: write %s,%s=…; there are %s", text, strings.ToUpper(keys[0]), keys[1],
+				strings.Join(keys, ", "))
 		}
 		values[key] = v
 	}
@@ -436,7 +437,8 @@ func (c inner[E]) node(texts []string) (*yaml.Node, error) {
 
 func words() kind[string] {
 	as := func(s string) string { return s }
-	return kind[string]{schema: "string", read: func(s string, _ jedec.Generation) (string, string) { return s, "" }, write: as, whole: true}
+	return kind[string]{schema: "string", read: func(s string, _ jedec.Generation) (string, string) { return s, "" },
+		write: as, whole: true}
 }
 
 // counts are whole numbers within bounds; 0x is understood.
@@ -501,7 +503,8 @@ func moduleSizes() kind[jedec.Capacity] {
 	k.read = func(s string, g jedec.Generation) (jedec.Capacity, string) {
 		size, wrong := any(s, g)
 		if wrong == "" && !jedec.PlausibleModule(size) {
-			wrong = fmt.Sprintf("%v: no module of that size is made; they come in powers of two, and in 12, 24, 48 and 96 GB", size)
+			wrong = fmt.Sprintf("%v: no module of that size is made; they come in powers of two, and in 12, 24, 48 and 96 GB",
+				size)
 		}
 		return size, wrong
 	}
@@ -613,7 +616,8 @@ func supplies() kind[int] {
 			v, err := strconv.ParseFloat(s, 64)
 			return int(v*1000 + 0.5), err == nil
 		},
-		write: volt, show: func(mv int) string { return volt(mv) + " V" }, json: func(mv int) any { return float64(mv) / 1000 },
+		write: volt, show: func(mv int) string { return volt(mv) + " V" },
+		json: func(mv int) any { return float64(mv) / 1000 },
 	}
 }
 

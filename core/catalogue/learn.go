@@ -49,7 +49,8 @@ func Learn(m machine.Machine, day, by string) (Board, error) {
 		}
 	}
 	if len(b.Names) == 0 || b.Maker == "" {
-		return b, fmt.Errorf("%w: neither board nor model of the machine has a name; add it with observe CARD board=NAME maker=NAME", ErrNothingToLearn)
+		return b, fmt.Errorf("%w: neither board nor model of the machine has a name; add it with observe CARD "+
+			"board=NAME maker=NAME", ErrNothingToLearn)
 	}
 	known := m.Totals.Sockets.Standing() == fact.Settled
 	var ran Ran
@@ -75,7 +76,8 @@ func Learn(m machine.Machine, day, by string) (Board, error) {
 		if p.Module == nil {
 			continue
 		}
-		if g, ok := p.Module.Generation.Get(); ok && p.Module.Generation.Standing() == fact.Settled && !contains(b.Generations, g.String()) {
+		if g, ok := p.Module.Generation.Get(); ok && p.Module.Generation.Standing() == fact.Settled &&
+			!contains(b.Generations, g.String()) {
 			b.Generations = append(b.Generations, g.String())
 		}
 		if attach == machine.Socket && p.Module.Capacity.Standing() == fact.Settled {

@@ -21,13 +21,15 @@ func seen() machine.Machine {
 	m := machine.Machine{Maker: settled("Halyard"), Board: settled("QB-14B"), Model: settled("Halyard Gull 14")}
 	m.Totals.Installed, m.Totals.Sockets = settled(64*jedec.GiB), settled(2)
 	for _, name := range []string{"A", "B"} {
-		m.Places = append(m.Places, machine.Place{Name: "DIMM " + name, Channel: settled(name), Attach: settled(machine.Socket), Form: settled(jedec.SODIMM), Module: &stick, Running: settled(jedec.Rate(2400))})
+		m.Places = append(m.Places, machine.Place{Name: "DIMM " + name, Channel: settled(name),
+			Attach: settled(machine.Socket), Form: settled(jedec.SODIMM), Module: &stick, Running: settled(jedec.Rate(2400))})
 	}
 	return m
 }
 
 func ran(times int, when, by string) catalogue.Ran {
-	return catalogue.Ran{Total: maybe.Just(64 * jedec.GiB), Each: maybe.Just(32 * jedec.GiB), Rate: maybe.Just(jedec.Rate(2400)),
+	return catalogue.Ran{Total: maybe.Just(64 * jedec.GiB), Each: maybe.Just(32 * jedec.GiB),
+		Rate:  maybe.Just(jedec.Rate(2400)),
 		Times: times, When: when, By: by}
 }
 
@@ -91,7 +93,8 @@ processors:
 
 // A pack carries entries with where they come from, and nothing personal.
 func TestAPackIsTakenInOnce(t *testing.T) {
-	text, n, faults := catalogue.Pack(map[string][]byte{"ours.yaml": []byte(ours), "broken.yaml": []byte("boards: 7")}, []string{"broken.yaml", "ours.yaml"}, "Harbour")
+	text, n, faults := catalogue.Pack(map[string][]byte{"ours.yaml": []byte(ours), "broken.yaml": []byte("boards: 7")},
+		[]string{"broken.yaml", "ours.yaml"}, "Harbour")
 	assert.NotEmpty(t, faults, "the broken file is named")
 	assert.Equal(t, 2, n)
 	assert.NotContains(t, string(text), "Petersen")
@@ -110,7 +113,8 @@ func TestAPackIsTakenInOnce(t *testing.T) {
 	assert.Len(t, again.Same, 2)
 	assert.Empty(t, again.Text)
 
-	mine, faults := catalogue.ParseOverlay("mine.yaml", []byte("epitome-catalogue: 1\nboards: [{maker: Groyne, names: [GN-31P], maximum: 8GB, basis: sticker}]\n"))
+	mine, faults := catalogue.ParseOverlay("mine.yaml",
+		[]byte("epitome-catalogue: 1\nboards: [{maker: Groyne, names: [GN-31P], maximum: 8GB, basis: sticker}]\n"))
 	require.Empty(t, faults)
 	differs, _ := catalogue.Catalogue{}.With(mine).Unpack("pack.yaml", text)
 	assert.Equal(t, []string{"Groyne GN-31P stands in mine.yaml:2"}, differs.Clash)

@@ -33,10 +33,12 @@ func (k Catalogue) Entries(words ...string) []Entry {
 			continue
 		}
 		families[r.text("id")] = len(all)
-		all = append(all, Entry{Kind: "processor", ID: r.text("id"), Name: r.text("family"), Generations: []string{r.text("generation")}, Confidence: Confidence(r.text("confidence"))})
+		all = append(all, Entry{Kind: "processor", ID: r.text("id"), Name: r.text("family"),
+			Generations: []string{r.text("generation")}, Confidence: Confidence(r.text("confidence"))})
 	}
 	for _, r := range chipsetRows() {
-		all = append(all, Entry{Kind: "chipset", ID: r.text("id"), Name: r.text("name"), Generations: r.list("generations"), Confidence: Confidence(r.text("confidence"))})
+		all = append(all, Entry{Kind: "chipset", ID: r.text("id"), Name: r.text("name"), Generations: r.list("generations"),
+			Confidence: Confidence(r.text("confidence"))})
 	}
 	for _, s := range Systems() {
 		all = append(all, Entry{Kind: "system", Name: s.Name(), Confidence: s.Confidence})
@@ -69,10 +71,12 @@ func (o Overlay) entries() (out []Entry) {
 		out = append(out, e)
 	}
 	for _, c := range o.Chipsets {
-		out = append(out, Entry{Kind: "chipset", ID: c.ID, Name: c.Name, Generations: c.Generations, Confidence: c.Confidence, Where: c.Where})
+		out = append(out, Entry{Kind: "chipset", ID: c.ID, Name: c.Name, Generations: c.Generations,
+			Confidence: c.Confidence, Where: c.Where})
 	}
 	for _, b := range o.Boards {
-		out = append(out, Entry{Kind: "board", Name: strings.TrimSpace(b.Maker + " " + strings.Join(b.Names, ", ")), Generations: b.Generations, Confidence: b.Confidence, Where: b.Where})
+		out = append(out, Entry{Kind: "board", Name: strings.TrimSpace(b.Maker + " " + strings.Join(b.Names, ", ")),
+			Generations: b.Generations, Confidence: b.Confidence, Where: b.Where})
 	}
 	return out
 }
@@ -93,7 +97,8 @@ func (f Found) Empty() bool {
 
 // And puts two findings together.
 func (f Found) And(more Found) Found {
-	return Found{append(f.Controllers, more.Controllers...), append(f.Chipsets, more.Chipsets...), append(f.Boards, more.Boards...),
+	return Found{append(f.Controllers, more.Controllers...), append(f.Chipsets, more.Chipsets...),
+		append(f.Boards, more.Boards...),
 		append(f.Systems, more.Systems...), append(f.Sold, more.Sold...)}
 }
 

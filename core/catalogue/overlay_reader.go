@@ -41,7 +41,8 @@ func (r *overlayReader) mapping(n *yaml.Node, what string, known map[string]func
 		read, ok := known[key.Value]
 		switch {
 		case !ok:
-			r.fault(key, "unknown key %q of %s; there are %s", key.Value, what, strings.Join(slices.Sorted(maps.Keys(known)), ", "))
+			r.fault(key, "unknown key %q of %s; there are %s", key.Value, what,
+				strings.Join(slices.Sorted(maps.Keys(known)), ", "))
 		case seen[key.Value]:
 			r.fault(key, "%q stands twice", key.Value)
 		case value.Kind == yaml.AliasNode:

@@ -55,7 +55,8 @@ func TestOwnEntriesLieOverTheEmbeddedOnes(t *testing.T) {
 	require.Empty(t, faults)
 	k := catalogue.Catalogue{}.With(o)
 
-	found := k.Controllers(catalogue.Processor{Brand: "Harbour Silicon Petrel P5-8240", Family: maybe.Just(6), Model: maybe.Just(200)})
+	found := k.Controllers(catalogue.Processor{Brand: "Harbour Silicon Petrel P5-8240", Family: maybe.Just(6),
+		Model: maybe.Just(200)})
 	require.Len(t, found, 1)
 	c := found[0]
 	assert.Equal(t, "ours.yaml:3", c.Where)
@@ -64,8 +65,10 @@ func TestOwnEntriesLieOverTheEmbeddedOnes(t *testing.T) {
 	assert.Equal(t, maybe.Just(8192), c.DensityMbit)
 	assert.Equal(t, maybe.None[bool](), c.X4, "not stated is not known")
 	assert.Equal(t, catalogue.Medium, c.Confidence)
-	assert.Empty(t, k.Controllers(catalogue.Processor{Brand: "Petrel P5-8240", Family: maybe.Just(6), Model: maybe.Just(1)}), "another model number")
-	assert.NotEmpty(t, k.Controllers(catalogue.Processor{Brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz"}), "the embedded ones are still there")
+	assert.Empty(t, k.Controllers(catalogue.Processor{Brand: "Petrel P5-8240", Family: maybe.Just(6),
+		Model: maybe.Just(1)}), "another model number")
+	assert.NotEmpty(t, k.Controllers(catalogue.Processor{Brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz"}),
+		"the embedded ones are still there")
 
 	chips := k.Chipsets("fafa:0c47")
 	require.Len(t, chips, 1)
@@ -89,19 +92,26 @@ func TestOwnEntriesLieOverTheEmbeddedOnes(t *testing.T) {
 
 func TestWhatIsWrongIsNamedByLine(t *testing.T) {
 	for _, c := range []struct{ entry, line, says string }{
-		{"boards:\n  - names: x\n    basis: y\n    chanels: 2\n", "5", `unknown key "chanels" of a board; there are basis, clock_drivers`},
-		{"boards:\n  - names: x\n    basis: y\n    generations: DDR4\n    rates: [{modules_per_channel: 1, rate: 333}]\n", "6", "DDR4 has no rate of 333 MT/s; there are 1600, 1866"},
-		{"boards:\n  - names: x\n    basis: y\n    rates: [{modules_per_channel: 1, rate: 1200MHz}]\n", "5", "a clock in MHz is half of it"},
+		{"boards:\n  - names: x\n    basis: y\n    chanels: 2\n", "5",
+			`unknown key "chanels" of a board; there are basis, clock_drivers`},
+		{"boards:\n  - names: x\n    basis: y\n    generations: DDR4\n    rates: [{modules_per_channel: 1, rate: 333}]\n",
+			"6", "DDR4 has no rate of 333 MT/s; there are 1600, 1866"},
+		{"boards:\n  - names: x\n    basis: y\n    rates: [{modules_per_channel: 1, rate: 1200MHz}]\n", "5",
+			"a clock in MHz is half of it"},
 		{"boards:\n  - names: x\n    basis: y\n    per_slot: 7GB\n", "5", "7 GB: no module of that size is made"},
 		{"boards:\n  - names: x\n    basis: y\n    per_slot: 16\n", "5", "a size with MB, GB or TB is wanted"},
-		{"boards:\n  - names: x\n    maker: m\n    basis: y\n    maximum: 8GB\n    per_slot: 16GB\n", "3", "per_slot 16 GB is more than the maximum of 8 GB"},
-		{"boards:\n  - names: x\n    maker: m\n    basis: y\n    slots: [{name: A}, {name: a}]\n", "3", `slot "a" stands twice`},
+		{"boards:\n  - names: x\n    maker: m\n    basis: y\n    maximum: 8GB\n    per_slot: 16GB\n", "3",
+			"per_slot 16 GB is more than the maximum of 8 GB"},
+		{"boards:\n  - names: x\n    maker: m\n    basis: y\n    slots: [{name: A}, {name: a}]\n", "3",
+			`slot "a" stands twice`},
 		{"boards:\n  - names: x\n", "3", "a board wants basis"},
 		{"boards:\n  - names: x\n    basis: y\n    basis: z\n", "5", "stands twice"},
 		{"boards:\n  - names: x\n    basis: y\n    profiles: perhaps\n", "5", "yes or no is wanted"},
-		{"boards:\n  - names: x\n    basis: y\n    generations: DDR4\n    largest_die: 5Gbit\n", "6", "dies of 5Gbit are not made"},
+		{"boards:\n  - names: x\n    basis: y\n    generations: DDR4\n    largest_die: 5Gbit\n", "6",
+			"dies of 5Gbit are not made"},
 		{"boards:\n  - names: x\n    basis: y\n    largest_die: 8\n", "5", "with Gbit or Mbit is wanted"},
-		{"boards:\n  - names: x\n    basis: y\n    generations: DDR4\n    volts: 1.8\n", "6", "a supply of the generation in V is wanted"},
+		{"boards:\n  - names: x\n    basis: y\n    generations: DDR4\n    volts: 1.8\n", "6",
+			"a supply of the generation in V is wanted"},
 		{"boards:\n  - names: x\n    basis: y\n    ecc: perhaps\n", "5", "one of none, udimm"},
 		{"boards:\n  - names: x\n    basis: y\n    takes: slot\n", "5", "DIMM, SO-DIMM"},
 		{"boards:\n  - names: x\n    basis: y\n    generations: DDR9\n", "5", "is no generation"},
@@ -111,7 +121,8 @@ func TestWhatIsWrongIsNamedByLine(t *testing.T) {
 		{"chipsets:\n  - {name: x, basis: y, pci_ids: 8086}\n", "3", "is no PCI id"},
 		{"chipsets:\n  - {name: x, basis: y, confidence: sure}\n", "3", "high, medium or low is wanted"},
 		{"processors:\n  - {brand: '(', basis: y, takes: [{generation: DDR4}]}\n", "3", "brand: error parsing regexp"},
-		{"processors:\n  - {brand: x, basis: y, takes: [{generation: DDR4, channels: 99}]}\n", "3", "a whole number from 1 to 16"},
+		{"processors:\n  - {brand: x, basis: y, takes: [{generation: DDR4, channels: 99}]}\n", "3",
+			"a whole number from 1 to 16"},
 		{"processors:\n  - {brand: x, basis: y}\n", "3", "a processor wants takes"},
 		{"boards:\n  - &a {maker: m, names: x, basis: y}\n  - {maker: m, names: z, basis: *a}\n", "4", "write it out"},
 		{"boards:\n\t- x\n", "3", "cannot start any token"},
@@ -126,26 +137,32 @@ func TestWhatIsWrongIsNamedByLine(t *testing.T) {
 		_, faults := catalogue.ParseOverlay("ours.yaml", []byte(text))
 		assert.NotEmpty(t, faults, "%q", text)
 	}
-	_, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nboards:\n"+strings.Repeat("  - {x: 1}\n", 300)))
+	_, faults := catalogue.ParseOverlay("ours.yaml",
+		[]byte("epitome-catalogue: 1\nboards:\n"+strings.Repeat("  - {x: 1}\n", 300)))
 	assert.Less(t, len(faults), 60, "a file that is no overlay gives no endless report")
 }
 
 func TestABrokenEntryLeavesTheOthers(t *testing.T) {
-	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nboards:\n  - {maker: m, names: good, basis: manual}\n  - {maker: m, names: bad, basis: manual, per_slot: 7GB}\n"))
+	o, faults := catalogue.ParseOverlay("ours.yaml",
+		[]byte("epitome-catalogue: 1\nboards:\n  - {maker: m, names: good, basis: manual}\n  - {maker: m, names: bad, "+
+			"basis: manual, per_slot: 7GB}\n"))
 	assert.Len(t, faults, 1)
 	require.Len(t, o.Boards, 1)
 	assert.Equal(t, []string{"good"}, o.Boards[0].Names)
 }
 
 func TestShadowsAreNamed(t *testing.T) {
-	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nprocessors:\n  - {brand: 'i7-7[56][0-9]{2}U', cpuid: {family: 6, models: [142]}, basis: b, takes: [{generation: DDR4}]}\nchipsets:\n  - {name: X, pci_ids: '8086:1c4b', basis: b}\n"))
+	o, faults := catalogue.ParseOverlay("ours.yaml",
+		[]byte("epitome-catalogue: 1\nprocessors:\n  - {brand: 'i7-7[56][0-9]{2}U', cpuid: {family: 6, models: [142]}, "+
+			"basis: b, takes: [{generation: DDR4}]}\nchipsets:\n  - {name: X, pci_ids: '8086:1c4b', basis: b}\n"))
 	require.Empty(t, faults)
 	says := fmt.Sprint(catalogue.Catalogue{}.Shadows(o))
 	assert.Contains(t, says, "embedded Kaby Lake-U (intel-kaby-lake-u)")
 	assert.Contains(t, says, "HM67 (intel-hm67) by its id 8086:1c4b")
 	assert.NotContains(t, says, "skylake")
 	b, _ := catalogue.ParseOverlay("ours.yaml", []byte(petrel))
-	again, _ := catalogue.ParseOverlay("again.yaml", []byte("epitome-catalogue: 1\nboards: [{names: GBX, maker: Groyne, basis: b}]\n"))
+	again, _ := catalogue.ParseOverlay("again.yaml",
+		[]byte("epitome-catalogue: 1\nboards: [{names: GBX, maker: Groyne, basis: b}]\n"))
 	assert.Contains(t, fmt.Sprint(catalogue.Catalogue{}.With(b).Shadows(again)), "GBX of ours.yaml")
 }
 
@@ -166,7 +183,8 @@ func TestTheListIsNarrowedByWords(t *testing.T) {
 func TestAnEntryFromFlagsReadsBack(t *testing.T) {
 	text, faults, err := catalogue.NewBoard(map[string][]string{
 		"maker": {"Groyne"}, "name": {"GBX", "Tern 13, late"}, "generation": {"DDR4"}, "takes": {"SO-DIMM"}, "volts": {"1.2"},
-		"slot": {"DIMM_A1, channel=A,order=2,maximum=16GB", "name=DIMM_B1"}, "rate": {"2x2=2666", "1=3200"}, "ecc": {"udimm,rdimm"},
+		"slot": {"DIMM_A1, channel=A,order=2,maximum=16GB", "name=DIMM_B1"}, "rate": {"2x2=2666", "1=3200"},
+		"ecc": {"udimm,rdimm"},
 		"ran": {"total=64GB,times=2,when=2026-11-02"}, "basis": {"manual: page 3"},
 	})
 	require.NoError(t, err)
@@ -175,7 +193,8 @@ func TestAnEntryFromFlagsReadsBack(t *testing.T) {
 	require.Empty(t, faults)
 	b := o.Boards[0]
 	assert.Equal(t, []string{"GBX", "Tern 13, late"}, b.Names, "a comma belongs to a name")
-	assert.Equal(t, []catalogue.Slot{{Name: "DIMM_A1", Channel: "A", Order: 2, Most: maybe.Just(16 * jedec.GiB)}, {Name: "DIMM_B1"}}, b.Slots)
+	assert.Equal(t, []catalogue.Slot{{Name: "DIMM_A1", Channel: "A", Order: 2, Most: maybe.Just(16 * jedec.GiB)},
+		{Name: "DIMM_B1"}}, b.Slots)
 	assert.Equal(t, []catalogue.BoardRate{{Modules: 2, Ranks: 2, Rate: 2666}, {Modules: 1, Rate: 3200}}, b.Rates)
 	assert.Equal(t, maybe.Just([]string{"udimm", "rdimm"}), b.ECC)
 	assert.Equal(t, "manual: page 3", b.Basis)
@@ -187,7 +206,8 @@ func TestAnEntryFromFlagsReadsBack(t *testing.T) {
 			assert.Error(t, err, text)
 		}
 	}
-	_, faults, err = catalogue.NewBoard(map[string][]string{"maker": {"m"}, "name": {"x"}, "per-slot": {"7GB"}, "basis": {"b"}})
+	_, faults, err = catalogue.NewBoard(map[string][]string{"maker": {"m"}, "name": {"x"}, "per-slot": {"7GB"},
+		"basis": {"b"}})
 	require.NoError(t, err)
 	assert.Len(t, faults, 1)
 }
@@ -195,9 +215,11 @@ func TestAnEntryFromFlagsReadsBack(t *testing.T) {
 // What show knows, add can write: rates by ranks and slots among it.
 func TestAProcessorFromFlagsReadsBack(t *testing.T) {
 	text, faults, err := catalogue.NewProcessor("petrel", map[string][]string{
-		"family": {"Petrel"}, "brand": {"Petrel P[57]"}, "cpuid": {"6/0xC8/9"}, "generation": {"DDR5"}, "rate": {"5600"}, "rate-dual-rank": {"5200"},
-		"rate-of-two-slots": {"4800"}, "rate-two-dual-rank": {"3600"}, "ranks-per-channel": {"4"}, "maximum": {"64GB"}, "maximum-that-runs": {"96GB"},
-		"ecc": {"none"}, "basis": {"sheet"},
+		"family": {"Petrel"}, "brand": {"Petrel P[57]"}, "cpuid": {"6/0xC8/9"}, "generation": {"DDR5"}, "rate": {"5600"},
+		"rate-dual-rank":    {"5200"},
+		"rate-of-two-slots": {"4800"}, "rate-two-dual-rank": {"3600"}, "ranks-per-channel": {"4"}, "maximum": {"64GB"},
+		"maximum-that-runs": {"96GB"},
+		"ecc":               {"none"}, "basis": {"sheet"},
 	})
 	require.NoError(t, err)
 	require.Empty(t, faults)
@@ -215,7 +237,8 @@ func TestAProcessorFromFlagsReadsBack(t *testing.T) {
 	assert.Equal(t, maybe.Just([]string{}), c.ECC)
 	_, _, err = catalogue.NewProcessor("petrel", map[string][]string{"cpuid": {"6"}})
 	assert.ErrorContains(t, err, "FAMILY/MODEL/STEPPING")
-	_, faults, _ = catalogue.NewProcessor("petrel", map[string][]string{"brand": {"x"}, "generation": {"DDR5"}, "rate": {"333"}, "basis": {"b"}})
+	_, faults, _ = catalogue.NewProcessor("petrel",
+		map[string][]string{"brand": {"x"}, "generation": {"DDR5"}, "rate": {"333"}, "basis": {"b"}})
 	assert.Len(t, faults, 1)
 }
 
@@ -238,8 +261,10 @@ func TestTheTemplateWantsOnlyToBeFilledIn(t *testing.T) {
 	assert.Empty(t, faults)
 	assert.Len(t, o.Boards, 1)
 
-	lines := strings.Split(strings.NewReplacer("processors: []", "processors:", `"vend:devi"`, `"1234:abcd"`, "brand: ", "brand: P", "name: ", "name: X",
-		"basis:                   ", "basis: sheet", "confidence:              ", "confidence: low").Replace(blank[strings.Index(blank, "processors: []"):]), "\n")
+	lines := strings.Split(strings.NewReplacer("processors: []", "processors:", `"vend:devi"`, `"1234:abcd"`, "brand: ",
+		"brand: P", "name: ", "name: X",
+		"basis:                   ", "basis: sheet", "confidence:              ",
+		"confidence: low").Replace(blank[strings.Index(blank, "processors: []"):]), "\n")
 	for i, line := range lines {
 		if rest, ok := strings.CutPrefix(line, "#"); ok {
 			lines[i] = " " + rest
@@ -315,7 +340,8 @@ func TestTheSchemaIsHeldToTheFields(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal(text, &schema))
 	lists := make(map[string]map[string]any)
-	for sort, list := range map[string]string{"chipset": "chipsets", "board": "boards", "system": "systems", "sold": "sold"} {
+	for sort, list := range map[string]string{"chipset": "chipsets", "board": "boards", "system": "systems",
+		"sold": "sold"} {
 		lists[sort] = schema.Properties[list].Items.Properties
 	}
 	inside, ok := schema.Properties["processors"].Items.Properties["generations"].(map[string]any)
@@ -333,7 +359,8 @@ func TestTheSchemaIsHeldToTheFields(t *testing.T) {
 }
 
 func TestRatesByPopulation(t *testing.T) {
-	adl := catalogue.Recognise(catalogue.Processor{Brand: "12th Gen Intel(R) Core(TM) i7-12700K", Family: maybe.Just(6), Model: maybe.Just(0x97)})
+	adl := catalogue.Recognise(catalogue.Processor{Brand: "12th Gen Intel(R) Core(TM) i7-12700K", Family: maybe.Just(6),
+		Model: maybe.Just(0x97)})
 	require.NotEmpty(t, adl)
 	for _, c := range adl {
 		if c.Generation != "DDR5" {
@@ -348,10 +375,14 @@ func TestRatesByPopulation(t *testing.T) {
 		}
 		assert.False(t, c.RateFor(catalogue.Population{Modules: 3}).Known())
 	}
-	arl := catalogue.Recognise(catalogue.Processor{Brand: "Intel(R) Core(TM) Ultra 7 265K", Family: maybe.Just(6), Model: maybe.Just(0xC6)})
+	arl := catalogue.Recognise(catalogue.Processor{Brand: "Intel(R) Core(TM) Ultra 7 265K", Family: maybe.Just(6),
+		Model: maybe.Just(0xC6)})
 	require.NotEmpty(t, arl)
-	assert.Equal(t, jedec.Rate(5600), arl[0].RateFor(catalogue.Population{Modules: 1, Ranks: maybe.Just(1), Slots: maybe.Just(1)}).Or(0), "without a clock driver")
-	assert.Equal(t, jedec.Rate(6400), arl[0].RateFor(catalogue.Population{Modules: 1, Ranks: maybe.Just(1), Clocked: true, Slots: maybe.Just(1)}).Or(0))
+	assert.Equal(t, jedec.Rate(5600),
+		arl[0].RateFor(catalogue.Population{Modules: 1, Ranks: maybe.Just(1), Slots: maybe.Just(1)}).Or(0),
+		"without a clock driver")
+	assert.Equal(t, jedec.Rate(6400),
+		arl[0].RateFor(catalogue.Population{Modules: 1, Ranks: maybe.Just(1), Clocked: true, Slots: maybe.Just(1)}).Or(0))
 }
 
 func TestANorthbridgeIsAController(t *testing.T) {

@@ -81,7 +81,8 @@ const sameSaying = "same"
 // entryNamed finds the workshop's own entry that an entry would take the place of. have
 // is empty where there is none, sameSaying where it says the same.
 func (k Catalogue) entryNamed(key string, entry *yaml.Node) (where, have string) {
-	o, _ := ParseOverlay("pack", written(map[string]*yaml.Node{key: {Kind: yaml.SequenceNode, Content: []*yaml.Node{entry}}}))
+	o, _ := ParseOverlay("pack", written(map[string]*yaml.Node{key: {Kind: yaml.SequenceNode,
+		Content: []*yaml.Node{entry}}}))
 	mark := func(at string, same bool) {
 		where, have = at, map[bool]string{true: sameSaying, false: "other"}[same]
 	}
@@ -206,7 +207,9 @@ func nameOf(entry *yaml.Node) string {
 
 // written writes lists of entries as a file.
 func written(lists map[string]*yaml.Node) []byte {
-	root := &yaml.Node{Kind: yaml.MappingNode, Content: []*yaml.Node{scalarNode("epitome-catalogue"), {Kind: yaml.ScalarNode, Tag: "!!int", Value: fmt.Sprint(OverlayVersion)}}}
+	root := &yaml.Node{Kind: yaml.MappingNode,
+		Content: []*yaml.Node{scalarNode("epitome-catalogue"),
+			{Kind: yaml.ScalarNode, Tag: "!!int", Value: fmt.Sprint(OverlayVersion)}}}
 	for _, key := range packed {
 		if lists[key] != nil {
 			root.Content = append(root.Content, scalarNode(key), lists[key])

@@ -119,7 +119,8 @@ func Recognise(p Processor) []Controller {
 	maker := p.maker()
 	var found []Controller
 	for _, r := range controllerRows() {
-		if r.text("maker") != maker || !sameNumber(r.list("cpuid_family"), p.Family) || !sameNumber(r.list("cpuid_model"), p.Model) {
+		if r.text("maker") != maker || !sameNumber(r.list("cpuid_family"), p.Family) ||
+			!sameNumber(r.list("cpuid_model"), p.Model) {
 			continue
 		}
 		if !matches(r.text("brand_regex"), p.Brand) || !r.holds(p.Brand) {

@@ -68,7 +68,8 @@ func TestEachFamilyIsFoundFromItsBrandStrings(t *testing.T) {
 					m, err2 := strconv.ParseInt(model, 0, 32)
 					require.NoError(t, err1)
 					require.NoError(t, err2)
-					found := Recognise(Processor{Maker: r.text("maker"), Brand: brand, Family: maybe.Just(int(f)), Model: maybe.Just(int(m))})
+					found := Recognise(Processor{Maker: r.text("maker"), Brand: brand, Family: maybe.Just(int(f)),
+						Model: maybe.Just(int(m))})
 					for _, other := range ids(found) {
 						assert.Equal(t, id, other, "%q with %s/%s", brand, family, model)
 					}
@@ -117,7 +118,8 @@ func TestLimitsAreThoseOfTheBrandsTier(t *testing.T) {
 		}
 	}
 	assert.NotEmpty(t, rates)
-	kaby := Recognise(Processor{Brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", Family: maybe.Just(6), Model: maybe.Just(0x8E)})
+	kaby := Recognise(Processor{Brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", Family: maybe.Just(6),
+		Model: maybe.Just(0x8E)})
 	var generations []string
 	for _, c := range kaby {
 		generations = append(generations, c.Generation)
@@ -159,7 +161,8 @@ func TestChipsetsByPCIID(t *testing.T) {
 }
 
 func ExampleRecognise() {
-	for _, c := range Recognise(Processor{Brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", Family: maybe.Just(6), Model: maybe.Just(0x8E)}) {
+	for _, c := range Recognise(Processor{Brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", Family: maybe.Just(6),
+		Model: maybe.Just(0x8E)}) {
 		rate, _ := c.Rate.Get()
 		fmt.Println(c.Family, c.Generation, rate)
 	}

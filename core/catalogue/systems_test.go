@@ -27,7 +27,8 @@ func TestSystemsByName(t *testing.T) {
 	}
 	assert.Equal(t, "Windows 10 Home 64-bit", one("Microsoft Windows 10 Home", 64).Name())
 	assert.Equal(t, maybe.Just(4*jedec.GiB), one("Microsoft Windows 10 Home", 32).Most)
-	assert.Equal(t, "Windows 10 Pro for Workstations 64-bit", one("Windows 10 Pro for Workstations", 64).Name(), "the longest edition that is spelled out")
+	assert.Equal(t, "Windows 10 Pro for Workstations 64-bit", one("Windows 10 Pro for Workstations", 64).Name(),
+		"the longest edition that is spelled out")
 	assert.Equal(t, maybe.Just(4*jedec.GiB), one("windows 11 pro", 64).Minimum)
 	assert.Equal(t, maybe.Just(16*jedec.GiB), one("Windows 7 Home Premium", 64).Most)
 	for _, s := range catalogue.SystemsNamed("Windows 8.1", 64) {

@@ -95,7 +95,8 @@ func matches(expression, brand string) bool {
 // it, so that its cell stands one step softer than an agreed one.
 func (r row) soft(column string) bool {
 	single := r.list("single")
-	return slices.Contains(single, column) || slices.Contains(single, "*") || r.text("compilations") == "1" || r.doubted(column)
+	return slices.Contains(single, column) || slices.Contains(single, "*") || r.text("compilations") == "1" ||
+		r.doubted(column)
 }
 
 // doubted reports whether a hand doubts the column. An entry without a column's name

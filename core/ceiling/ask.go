@@ -25,16 +25,18 @@ type Answer struct {
 // what its system uses are held against it alike.
 func (l Limits) ForSize(size jedec.Capacity) Answer {
 	a := weighUp(append(l.On(Capacity), l.On(OSCapacity)...), Bytes(size))
-	if runs, ok := l.Commonly.Get(); ok && size <= runs && size > l.Reachable.Or(0) && !slices.ContainsFunc(a.Against, func(c Ceiling) bool {
-		return c.Standing == fact.Settled && c.Source != l.subject.from
-	}) {
+	if runs, ok := l.Commonly.Get(); ok && size <= runs && size > l.Reachable.Or(0) &&
+		!slices.ContainsFunc(a.Against, func(c Ceiling) bool {
+			return c.Standing == fact.Settled && c.Source != l.subject.from
+		}) {
 		a.Yes, a.No, a.Softly = true, false, true
 		a.Says = fmt.Sprintf("Likely: published are %v; %v commonly runs.", l.Reachable.Or(0), runs)
 		return a
 	}
 	if top, known := l.Reachable.Get(); !known {
 		if a.Yes = false; !a.No && len(a.Against)+len(a.NotKnown) == 0 {
-			a.Says = fmt.Sprintf("Can't be told: nothing known forbids %v, but how far the places go is not known; look which of them are sockets.", size)
+			a.Says = fmt.Sprintf("Can't be told: nothing known forbids %v, but how far the places go is not known; look "+
+				"which of them are sockets.", size)
 			return a
 		}
 	} else if size > top && len(a.Against) == 0 {
@@ -53,7 +55,9 @@ func (l Limits) ForRate(rate jedec.Rate, p catalogue.Population) Answer {
 	if g, known := l.Generation.Get(); known {
 		x, real := jedec.GradeAt(g, rate)
 		if grades := jedec.Grades(g); !real && len(grades) > 0 {
-			return Answer{No: true, Says: fmt.Sprintf("No: %v has no rate of %d MT/s; the fastest of the standard is %d. What is sold by a higher one runs so under an overclocking profile alone.", g, int(rate), int(grades[len(grades)-1].Rate))}
+			return Answer{No: true, Says: fmt.Sprintf("No: %v has no rate of %d MT/s; the fastest of the standard is %d. "+
+				"What is sold by a higher one runs so under an overclocking profile alone.", g, int(rate),
+				int(grades[len(grades)-1].Rate))}
 		}
 		rate = x.Rate
 	}
@@ -78,7 +82,8 @@ func weighUp(row []Ceiling, want Amount) Answer {
 				a.No = a.No || c.Standing == fact.Settled
 				a.Softly = a.Softly && c.Softer || len(a.Against) == 1 && c.Softer
 			}
-		case !c.Holds() && c.Source != Board && c.Source != Technician && !(c.What == OSCapacity && c.Standing >= fact.Leaning):
+		case !c.Holds() && c.Source != Board && c.Source != Technician &&
+			!(c.What == OSCapacity && c.Standing >= fact.Leaning):
 			a.NotKnown = append(a.NotKnown, c)
 		}
 	}
@@ -90,7 +95,8 @@ func weighUp(row []Ceiling, want Amount) Answer {
 func (a Answer) sentence(what string) string {
 	switch {
 	case a.Softly:
-		return fmt.Sprintf("Likely: %s states less than %s, which is not firm; no firm limit forbids it.", said(a.Against), what)
+		return fmt.Sprintf("Likely: %s states less than %s, which is not firm; no firm limit forbids it.", said(a.Against),
+			what)
 	case a.Yes:
 		return "Yes: nothing stands in the way of " + what + "."
 	case a.No:

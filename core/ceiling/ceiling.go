@@ -108,7 +108,8 @@ func Of(m machine.Machine, k catalogue.Catalogue) Limits {
 	s := study(m, k)
 	l := Limits{Generation: s.generation, Form: s.form, subject: s}
 	for _, row := range [][]Ceiling{
-		s.capacity(), s.system(), s.perSlot(), s.generations(), s.density(), s.ranks(), s.widths(), s.volts(), s.kinds(), s.slots(), s.channelRanks(), s.profiles(), s.clocked(),
+		s.capacity(), s.system(), s.perSlot(), s.generations(), s.density(), s.ranks(), s.widths(), s.volts(), s.kinds(),
+		s.slots(), s.channelRanks(), s.profiles(), s.clocked(),
 	} {
 		l.Ceilings = append(l.Ceilings, bind(row)...)
 	}
@@ -174,7 +175,8 @@ func softly(w What) string {
 	case OSCapacity:
 		return "not firm: to ignore it risks memory that the system does not use"
 	}
-	return "not firm, makers often state what they tested: to trust it leaves room unused, to ignore it risks memory that does not start"
+	return "not firm, makers often state what they tested: to trust it leaves room unused, to ignore it risks memory " +
+		"that does not start"
 }
 
 // tighter reports whether a binds rather than b: the firmer one, then anybody's

@@ -48,13 +48,15 @@ func (r rig) card() card.Card {
 			Data: fmt.Appendf(nil, "processor : 0\nvendor_id : x\ncpu family : %d\nmodel : %d\nmodel name : %s\nstepping : 9\n", r.family, r.model, r.brand)})
 	}
 	if r.pci != "" {
-		c.Readings = append(c.Readings, card.Reading{Kind: card.PCI, Source: "pci", Data: []byte("0000:00:1f.0 " + r.pci + " 060100\n")})
+		c.Readings = append(c.Readings,
+			card.Reading{Kind: card.PCI, Source: "pci", Data: []byte("0000:00:1f.0 " + r.pci + " 060100\n")})
 	}
 	if r.system != "" {
 		r.hand += "machine: {system: " + r.system + "}\n"
 	}
 	if r.hand != "" {
-		c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
+		c.Readings = append(c.Readings,
+			card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
 	}
 	return c
 }
@@ -76,7 +78,8 @@ func two(locators ...string) (out []compose.Device) {
 
 // laptop is a machine of Kaby Lake-U with one module and a free socket.
 func laptop() rig {
-	return rig{brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", family: 6, model: 0x8E, maximumMiB: 32 << 10, kind: 0x1A, form: 0x0D,
+	return rig{brand: "Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz", family: 6, model: 0x8E, maximumMiB: 32 << 10,
+		kind: 0x1A, form: 0x0D,
 		sockets: two("ChannelA-DIMM0", "ChannelB-DIMM0"), system: "Microsoft Windows 10 Home 64-bit"}
 }
 
@@ -157,8 +160,10 @@ func TestEachProcessorHasAMaximumOfItsOwn(t *testing.T) {
 }
 
 func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
-	r := rig{brand: "Intel(R) Core(TM)2 Duo CPU     E8400  @ 3.00GHz", family: 6, model: 23, pci: "8086:29c0", maximumMiB: 8 << 10, kind: 0x13, form: 0x09,
-		sockets: []compose.Device{{Locator: "DIMM_A1", MiB: 2048, Speed: 800}, {Locator: "DIMM_A2"}, {Locator: "DIMM_B1"}, {Locator: "DIMM_B2"}}, system: "Windows 7 Home Premium 32-bit"}
+	r := rig{brand: "Intel(R) Core(TM)2 Duo CPU     E8400  @ 3.00GHz", family: 6, model: 23, pci: "8086:29c0",
+		maximumMiB: 8 << 10, kind: 0x13, form: 0x09,
+		sockets: []compose.Device{{Locator: "DIMM_A1", MiB: 2048, Speed: 800}, {Locator: "DIMM_A2"}, {Locator: "DIMM_B1"},
+			{Locator: "DIMM_B2"}}, system: "Windows 7 Home Premium 32-bit"}
 	l := r.limits(catalogue.Catalogue{})
 	// The id is that of G31 and G33 alike: what they share is known, the rest is not.
 	check(t, l, []want{
@@ -180,9 +185,11 @@ func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
 }
 
 func TestANewDesktop(t *testing.T) {
-	r := rig{brand: "AMD Ryzen 7 7700X 8-Core Processor", family: 0x19, model: 0x61, maximumMiB: 128 << 10, kind: 0x22, form: 0x09,
-		sockets: []compose.Device{{Locator: "DIMM_A1"}, {Locator: "DIMM_A2", MiB: 16384, Speed: 4800}, {Locator: "DIMM_B1"}, {Locator: "DIMM_B2", MiB: 16384, Speed: 4800}},
-		system:  "Windows 11 Pro 64-bit"}
+	r := rig{brand: "AMD Ryzen 7 7700X 8-Core Processor", family: 0x19, model: 0x61, maximumMiB: 128 << 10, kind: 0x22,
+		form: 0x09,
+		sockets: []compose.Device{{Locator: "DIMM_A1"}, {Locator: "DIMM_A2", MiB: 16384, Speed: 4800}, {Locator: "DIMM_B1"},
+			{Locator: "DIMM_B2", MiB: 16384, Speed: 4800}},
+		system: "Windows 11 Pro 64-bit"}
 	l := r.limits(catalogue.Catalogue{})
 	check(t, l, []want{
 		{ceiling.Rate, ceiling.Processor, "5200 settled!"},
@@ -293,7 +300,8 @@ func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
 	assert.True(t, l.ForSize(12*jedec.GiB).Yes)
 	r.hand += "maximum: {size: 12GB, from: manual}\n"
 	l = r.limits(catalogue.Catalogue{})
-	check(t, l, []want{{ceiling.Capacity, ceiling.Technician, "12288 settled!"}, {ceiling.Capacity, ceiling.Firmware, "16384 leaning"}})
+	check(t, l, []want{{ceiling.Capacity, ceiling.Technician, "12288 settled!"},
+		{ceiling.Capacity, ceiling.Firmware, "16384 leaning"}})
 	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value(), "the manual's figure is firm for the board")
 	a := l.ForSize(16 * jedec.GiB)
 	assert.True(t, a.No)
@@ -368,7 +376,8 @@ chipsets:
 	k := catalogue.Catalogue{}.With(o)
 	r := laptop()
 	l := ceiling.Of(evidence.Weigh(reading.Of(withIDs(r, "fafa:0c47", "fafa:0c48")), k), k)
-	check(t, l, []want{{ceiling.Profiles, ceiling.Chipset, "open"}, {ceiling.DIMMs, ceiling.Chipset, ""}, {ceiling.Generation, ceiling.Chipset, "[DDR4] settled!"}})
+	check(t, l, []want{{ceiling.Profiles, ceiling.Chipset, "open"}, {ceiling.DIMMs, ceiling.Chipset, ""},
+		{ceiling.Generation, ceiling.Chipset, "[DDR4] settled!"}})
 	r.hand = "machine: {chipset: X48, system: Windows 10 Home 64-bit}\n"
 	r.system = ""
 	l = ceiling.Of(evidence.Weigh(reading.Of(withIDs(r, "fafa:0c47", "fafa:0c48")), k), k)

@@ -28,12 +28,14 @@ func (s subject) rateRow(p catalogue.Population) []Ceiling {
 	}
 	if grades := jedec.Grades(g); len(grades) > 0 {
 		top := grades[len(grades)-1].Rate
-		row = append(row, atMost(Rate, Standard, Speed(top), fact.Settled, fmt.Sprintf("the fastest grade is %v-%d", g, int(top))))
+		row = append(row, atMost(Rate, Standard, Speed(top), fact.Settled,
+			fmt.Sprintf("the fastest grade is %v-%d", g, int(top))))
 	}
 	row = append(row, s.controllerRate(p))
 	if x, ok := s.chipset(); ok && s.from != Chipset {
 		if rate, ok := x.RateCap(g.String()).Get(); ok {
-			row = append(row, atMost(Rate, Chipset, Speed(rate), x.Standing(catalogue.RateOne), fmt.Sprintf("%s: at most %v", x.Name, rate)))
+			row = append(row, atMost(Rate, Chipset, Speed(rate), x.Standing(catalogue.RateOne),
+				fmt.Sprintf("%s: at most %v", x.Name, rate)))
 		}
 	}
 	row = append(row, s.boardRate(p))
@@ -53,7 +55,8 @@ func (s subject) controllerRate(p catalogue.Population) Ceiling {
 		}
 		return open(Rate, s.from, fmt.Sprintf("not published for %s with %s", c.Family, Filled(p)))
 	}
-	return atMost(Rate, s.from, Speed(rate), f.Standing(), fmt.Sprintf("%s runs %s at up to %v%s", c.Family, Filled(p), rate, basisOf(c.Where, c.Confidence, f.Standing())))
+	return atMost(Rate, s.from, Speed(rate), f.Standing(),
+		fmt.Sprintf("%s runs %s at up to %v%s", c.Family, Filled(p), rate, basisOf(c.Where, c.Confidence, f.Standing())))
 }
 
 // Filled says in words how a channel is filled.
@@ -84,5 +87,6 @@ func (s subject) boardRate(p catalogue.Population) Ceiling {
 		return open(Rate, Board, "the board's entry gives no rate for "+Filled(p))
 	}
 	least := slices.MinFunc(fits, func(a, b catalogue.BoardRate) int { return int(a.Rate - b.Rate) })
-	return atMost(Rate, Board, Speed(least.Rate), boardStanding(b), fmt.Sprintf("%s runs %s at up to %v (%s)", b.Names[0], Filled(p), least.Rate, b.Where))
+	return atMost(Rate, Board, Speed(least.Rate), boardStanding(b),
+		fmt.Sprintf("%s runs %s at up to %v (%s)", b.Names[0], Filled(p), least.Rate, b.Where))
 }

@@ -65,7 +65,8 @@ func (s subject) reach(l Limits, totals, singles []Ceiling) fact.Fact[jedec.Capa
 	}
 	standing := min(t.Sockets.Standing(), t.Soldered.Standing())
 	if sockets == 0 {
-		return fact.Of(soldered, standing, fact.Support{Source: "sum over the places", Says: "all memory is soldered: it stays as it is"})
+		return fact.Of(soldered, standing,
+			fact.Support{Source: "sum over the places", Says: "all memory is soldered: it stays as it is"})
 	}
 	whole, limited := BoundOf(totals)
 	each, sized := BoundOf(singles)
@@ -96,7 +97,9 @@ func (s subject) reach(l Limits, totals, singles []Ceiling) fact.Fact[jedec.Capa
 	for _, c := range whole.Softer {
 		doubts = append(doubts, fact.Support{Source: string(c.Source), Says: c.Says})
 	}
-	f := fact.Of(total, standing, fact.Support{Source: "places and ceilings", Says: fmt.Sprintf("%s, within %v (%s)", words, whole.Most, whole.By.Source)})
+	f := fact.Of(total, standing,
+		fact.Support{Source: "places and ceilings",
+			Says: fmt.Sprintf("%s, within %v (%s)", words, whole.Most, whole.By.Source)})
 	if len(doubts) > 0 {
 		f = f.Softened(fact.Leaning, doubts...)
 	}

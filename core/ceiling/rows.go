@@ -29,13 +29,15 @@ func among(w What, by Source, allowed []string, standing fact.Standing, says str
 
 // byController makes the cell of the memory controller for an upper bound. unit is
 // what the catalogue counts the limit in, where two that differ are told.
-func (s subject) byController(w What, l catalogue.Limit, unit Amount, figure func(catalogue.Controller) maybe.Value[Amount]) Ceiling {
+func (s subject) byController(w What, l catalogue.Limit, unit Amount,
+	figure func(catalogue.Controller) maybe.Value[Amount]) Ceiling {
 	c, ok := s.controller.Get()
 	if !ok {
 		return open(w, s.from, s.notKnown())
 	}
 	if most, ok := figure(c).Get(); ok {
-		return atMost(w, s.from, most, c.Standing(l), fmt.Sprintf("%s takes up to %v%s", c.Family, most, basisOf(c.Where, c.Confidence, c.Standing(l))))
+		return atMost(w, s.from, most, c.Standing(l),
+			fmt.Sprintf("%s takes up to %v%s", c.Family, most, basisOf(c.Where, c.Confidence, c.Standing(l))))
 	}
 	if n, ok := c.AtLeast(l); ok {
 		least := Amount{int64(n) * unit.n, unit.unit}
@@ -52,7 +54,8 @@ func (s subject) notKnown() string {
 	case len(s.controllers) == 0 && !s.m.Processor.Known():
 		return "the processor is not known"
 	case len(s.numbered) > 0:
-		return fmt.Sprintf("%s is not in the catalogue; its number is that of %s, and none of them goes by that name", s.who(), strings.Join(s.numbered, ", "))
+		return fmt.Sprintf("%s is not in the catalogue; its number is that of %s, and none of them goes by that name",
+			s.who(), strings.Join(s.numbered, ", "))
 	case len(s.controllers) == 0:
 		return s.who() + " is not in the catalogue"
 	case !ok:
@@ -67,7 +70,8 @@ func basisOf(where string, confidence catalogue.Confidence, standing fact.Standi
 	case where != "":
 		return " (" + where + ")"
 	case standing < fact.Settled:
-		return fmt.Sprintf(" (catalogue, %s)", map[bool]string{true: "one source only", false: string(confidence) + " confidence"}[confidence == catalogue.High])
+		return fmt.Sprintf(" (catalogue, %s)",
+			map[bool]string{true: "one source only", false: string(confidence) + " confidence"}[confidence == catalogue.High])
 	}
 	return " (catalogue)"
 }
@@ -77,9 +81,11 @@ func (s subject) capacity() []Ceiling {
 	if len(row) == 0 {
 		row = append(row, open(Capacity, Firmware, "firmware states no maximum"))
 	}
-	row = append(row, s.ofAll(s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) })))
+	row = append(row, s.ofAll(s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB),
+		func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) })))
 	row = append(append(row, s.runs(Capacity)...), s.ran(Capacity)...)
-	row = append(row, s.byBoard(Capacity, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.Most, Bytes) })...)
+	row = append(row, s.byBoard(Capacity,
+		func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.Most, Bytes) })...)
 	row = append(row, s.stated(Capacity, machine.Whole, machine.ByTechnician, Technician)...)
 	if have, ok := s.m.Totals.Installed.Get(); ok && s.m.Totals.Installed.Standing() == fact.Settled {
 		contradict(row, Bytes(have))
@@ -129,7 +135,8 @@ func (s subject) byBoard(w What, figure func(catalogue.Board) maybe.Value[Amount
 		return []Ceiling{open(w, Board, "no entry for this board")}
 	}
 	if most, ok := figure(b).Get(); ok {
-		return []Ceiling{atMost(w, Board, most, boardStanding(b), fmt.Sprintf("%s: up to %v (%s)", b.Names[0], most, b.Where))}
+		return []Ceiling{atMost(w, Board, most, boardStanding(b),
+			fmt.Sprintf("%s: up to %v (%s)", b.Names[0], most, b.Where))}
 	}
 	return []Ceiling{open(w, Board, "the board's entry does not say")}
 }
@@ -182,7 +189,8 @@ func (s subject) system() []Ceiling {
 	case unlimited && least == 0:
 		return []Ceiling{{What: OSCapacity, Source: System, Standing: standing, Says: name + " has no limit that matters"}}
 	case unlimited || least != most:
-		cell := open(OSCapacity, System, fmt.Sprintf("%s: how much memory it uses depends on its edition, %v at least", name, least))
+		cell := open(OSCapacity, System,
+			fmt.Sprintf("%s: how much memory it uses depends on its edition, %v at least", name, least))
 		cell.Least = maybe.Just(Bytes(least))
 		return []Ceiling{cell}
 	}
@@ -201,12 +209,14 @@ func (s subject) perSlot() []Ceiling {
 	var row []Ceiling
 	if sizes := jedec.ModuleSizes(g); len(sizes) > 0 {
 		largest := sizes[len(sizes)-1]
-		row = append(row, atMost(PerSlot, Standard, Bytes(largest), fact.Settled, fmt.Sprintf("the largest unbuffered %v module is %v", g, largest)))
+		row = append(row, atMost(PerSlot, Standard, Bytes(largest), fact.Settled,
+			fmt.Sprintf("the largest unbuffered %v module is %v", g, largest)))
 	}
 	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByFirmware, Firmware)...)
 	row = append(row, s.eachByController())
 	row = append(append(row, s.runs(PerSlot)...), s.ran(PerSlot)...)
-	row = append(row, s.byBoard(PerSlot, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.PerSlot, Bytes) })...)
+	row = append(row, s.byBoard(PerSlot,
+		func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.PerSlot, Bytes) })...)
 	row = append(row, s.stated(PerSlot, machine.EachSlot, machine.ByTechnician, Technician)...)
 	contradict(row, Bytes(s.largestFitted()))
 	return row
@@ -245,12 +255,14 @@ func (s subject) density() []Ceiling {
 	if g, ok := s.generation.Get(); ok {
 		if d := g.Trait().Densities; len(d) > 0 {
 			densest := Dies(d[len(d)-1])
-			row = append(row, atMost(Density, Standard, densest, fact.Settled, fmt.Sprintf("the densest %v die is %v", g, densest)))
+			row = append(row, atMost(Density, Standard, densest, fact.Settled,
+				fmt.Sprintf("the densest %v die is %v", g, densest)))
 		}
 	}
 	row = append(row, s.byController(Density, catalogue.Density, Dies(1024), densityOf))
 	row = append(row, s.runs(Density)...)
-	return append(row, s.byBoard(Density, func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.DensityMbit, Dies) })...)
+	return append(row, s.byBoard(Density,
+		func(b catalogue.Board) maybe.Value[Amount] { return maybe.Map(b.DensityMbit, Dies) })...)
 }
 
 // unbufferedRanks is the most ranks of an unbuffered module by the generations'
@@ -261,7 +273,8 @@ func (s subject) ranks() []Ceiling {
 	if !s.generation.Known() {
 		return []Ceiling{open(Ranks, Standard, "the generation is not known")}
 	}
-	return []Ceiling{atMost(Ranks, Standard, Number(unbufferedRanks), fact.Settled, "an unbuffered module has one rank or two")}
+	return []Ceiling{atMost(Ranks, Standard, Number(unbufferedRanks), fact.Settled,
+		"an unbuffered module has one rank or two")}
 }
 
 func (s subject) generations() []Ceiling {
@@ -276,18 +289,22 @@ func (s subject) generations() []Ceiling {
 			}
 		}
 		c := s.controllers[0]
-		row = append(row, among(Generation, s.from, names, standing, fmt.Sprintf("%s takes %s%s", c.Family, strings.Join(names, ", "), basisOf(c.Where, c.Confidence, standing))))
+		row = append(row, among(Generation, s.from, names, standing,
+			fmt.Sprintf("%s takes %s%s", c.Family, strings.Join(names, ", "), basisOf(c.Where, c.Confidence, standing))))
 	} else {
 		row = append(row, open(Generation, Processor, s.notKnown()))
 	}
 	if c, ok := s.chipset(); ok && s.from != Chipset && len(c.Generations) > 0 {
-		row = append(row, among(Generation, Chipset, c.Generations, c.Standing("generations"), c.Name+" goes with "+strings.Join(c.Generations, ", ")))
+		row = append(row, among(Generation, Chipset, c.Generations, c.Standing("generations"),
+			c.Name+" goes with "+strings.Join(c.Generations, ", ")))
 	}
 	if b, ok := s.board.Get(); ok && len(b.Generations) > 0 {
-		row = append(row, among(Generation, Board, b.Generations, boardStanding(b), b.Names[0]+" takes "+strings.Join(b.Generations, ", ")))
+		row = append(row, among(Generation, Board, b.Generations, boardStanding(b),
+			b.Names[0]+" takes "+strings.Join(b.Generations, ", ")))
 	}
 	if g, ok := s.generation.Get(); ok {
-		row = append(row, among(Generation, Board, []string{g.String()}, s.generation.Standing(), "what is fitted is "+g.String()+": a board takes one generation"))
+		row = append(row, among(Generation, Board, []string{g.String()}, s.generation.Standing(),
+			"what is fitted is "+g.String()+": a board takes one generation"))
 	}
 	return row
 }
@@ -386,7 +403,8 @@ func (s subject) ran(w What) (row []Ceiling) {
 // publishedOn is the controller's cell for the whole or for one module.
 func (s subject) publishedOn(w What) []Ceiling {
 	if w == Capacity {
-		return []Ceiling{s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) })}
+		return []Ceiling{s.byController(Capacity, catalogue.Most, Bytes(jedec.GiB),
+			func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.Most, Bytes) })}
 	}
 	return []Ceiling{s.eachByController()}
 }

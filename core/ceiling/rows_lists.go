@@ -22,7 +22,8 @@ func (s subject) widths() []Ceiling {
 	x4, known4 := c.X4.Get()
 	x16, known16 := c.X16.Get()
 	if !known4 && !known16 {
-		return []Ceiling{open(Width, s.from, "whether "+c.Family+" takes modules of x4 and x16 chips is not known; x8 is what every module market sells")}
+		return []Ceiling{open(Width, s.from,
+			"whether "+c.Family+" takes modules of x4 and x16 chips is not known; x8 is what every module market sells")}
 	}
 	var set Set
 	standing := fact.Settled
@@ -46,7 +47,8 @@ func (s subject) widths() []Ceiling {
 	if len(set.Open) > 0 {
 		says += "; of " + strings.Join(set.Open, ", ") + " it is not known"
 	}
-	return []Ceiling{{What: Width, Source: s.from, Allowed: maybe.Just(set), Standing: standing, Says: says + basisOf(c.Where, c.Confidence, standing)}}
+	return []Ceiling{{What: Width, Source: s.from, Allowed: maybe.Just(set), Standing: standing,
+		Says: says + basisOf(c.Where, c.Confidence, standing)}}
 }
 
 // supplied makes the cell of whoever states supplies.
@@ -55,7 +57,8 @@ func supplied(by Source, milliVolts []int, standing fact.Standing, says string) 
 	for _, mv := range milliVolts {
 		set.Words = append(set.Words, jedec.Volts(mv))
 	}
-	return Ceiling{What: Volts, Source: by, Allowed: maybe.Just(set), Standing: standing, Says: fmt.Sprintf(says, strings.Join(set.Words, " and "))}
+	return Ceiling{What: Volts, Source: by, Allowed: maybe.Just(set), Standing: standing,
+		Says: fmt.Sprintf(says, strings.Join(set.Words, " and "))}
 }
 
 func (s subject) volts() []Ceiling {
@@ -71,7 +74,8 @@ func (s subject) volts() []Ceiling {
 		row = append(row, open(Volts, s.from, "not known for "+c.Family))
 	default:
 		standing := c.Standing(catalogue.Volts)
-		row = append(row, supplied(s.from, c.MilliVolts, standing, c.Family+" takes modules for %s"+basisOf(c.Where, c.Confidence, standing)))
+		row = append(row, supplied(s.from, c.MilliVolts, standing,
+			c.Family+" takes modules for %s"+basisOf(c.Where, c.Confidence, standing)))
 	}
 	for _, x := range s.m.Stated {
 		if x.Of == machine.GivenSupply {
@@ -122,18 +126,21 @@ func (s subject) kinds() []Ceiling {
 		says := fmt.Sprintf("%s takes %s modules", c.Family, strings.Join(kindWords(kinds), ", "))
 		standing := c.Standing(catalogue.ECC)
 		if len(c.ECCIf) > 0 && len(kinds) > 0 {
-			says += "; ECC works only where the " + strings.Join(c.ECCIf, " and the ") + map[bool]string{true: " allows it", false: " allow it"}[len(c.ECCIf) == 1]
+			says += "; ECC works only where the " + strings.Join(c.ECCIf, " and the ") +
+				map[bool]string{true: " allows it", false: " allow it"}[len(c.ECCIf) == 1]
 		}
 		row = append(row, among(Kinds, s.from, kindWords(kinds), standing, says+basisOf(c.Where, c.Confidence, standing)))
 	}
 	if x, ok := s.chipset(); ok && s.from != Chipset {
 		if kinds, known := x.ECC.Get(); known {
-			row = append(row, among(Kinds, Chipset, kindWords(kinds), x.Standing(catalogue.ECC), x.Name+" allows "+strings.Join(kindWords(kinds), ", ")+" modules"))
+			row = append(row, among(Kinds, Chipset, kindWords(kinds), x.Standing(catalogue.ECC),
+				x.Name+" allows "+strings.Join(kindWords(kinds), ", ")+" modules"))
 		}
 	}
 	if b, ok := s.board.Get(); ok {
 		if kinds, known := b.ECC.Get(); known {
-			row = append(row, among(Kinds, Board, kindWords(kinds), boardStanding(b), b.Names[0]+" takes "+strings.Join(kindWords(kinds), ", ")+" modules"))
+			row = append(row, among(Kinds, Board, kindWords(kinds), boardStanding(b),
+				b.Names[0]+" takes "+strings.Join(kindWords(kinds), ", ")+" modules"))
 		}
 	}
 	return row
@@ -164,11 +171,13 @@ func (l Limits) ECCWaitsFor() (waits []string) {
 func (s subject) slots() []Ceiling {
 	var row []Ceiling
 	if !s.generation.Or(0).LowPower() {
-		row = append(row, s.byController(DIMMs, catalogue.Slots, Number(1), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.DIMMs, Number) }))
+		row = append(row, s.byController(DIMMs, catalogue.Slots, Number(1),
+			func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.DIMMs, Number) }))
 	}
 	if x, ok := s.chipset(); ok && s.from != Chipset {
 		if n, ok := x.DIMMs.Get(); ok {
-			row = append(row, atMost(DIMMs, Chipset, Number(n), x.Standing(catalogue.Slots), fmt.Sprintf("%s: at most %d a channel", x.Name, n)))
+			row = append(row, atMost(DIMMs, Chipset, Number(n), x.Standing(catalogue.Slots),
+				fmt.Sprintf("%s: at most %d a channel", x.Name, n)))
 		}
 	}
 	for _, x := range s.m.Stated {
@@ -178,7 +187,8 @@ func (s subject) slots() []Ceiling {
 	}
 	if n, ok := s.slotsOfAChannel().Get(); ok && s.m.Totals.Sockets.Known() {
 		total, _ := s.sockets()
-		return append(row, atMost(DIMMs, Board, Number(n), s.m.Totals.Sockets.Standing(), fmt.Sprintf("sockets on the board: %d, at most %d on a channel", total, n)))
+		return append(row, atMost(DIMMs, Board, Number(n), s.m.Totals.Sockets.Standing(),
+			fmt.Sprintf("sockets on the board: %d, at most %d on a channel", total, n)))
 	}
 	return append(row, open(DIMMs, Board, "how many sockets there are is not settled"))
 }
@@ -188,13 +198,15 @@ func (s subject) channelRanks() []Ceiling {
 	if c, ok := s.controller.Get(); !ok || !c.ChannelRanks.Known() {
 		return nil
 	}
-	return []Ceiling{s.byController(ChannelRanks, catalogue.RanksOf, Number(1), func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.ChannelRanks, Number) })}
+	return []Ceiling{s.byController(ChannelRanks, catalogue.RanksOf, Number(1),
+		func(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.ChannelRanks, Number) })}
 }
 
 // profiles says whether overclocking profiles can be selected.
 func (s subject) profiles() []Ceiling {
 	row := s.yesNo(Profiles, "profiles can be selected", "profiles can't be selected",
-		func(x catalogue.Chipset) maybe.Value[bool] { return x.Overclock }, func(b catalogue.Board) maybe.Value[bool] { return b.Profiles })
+		func(x catalogue.Chipset) maybe.Value[bool] { return x.Overclock },
+		func(b catalogue.Board) maybe.Value[bool] { return b.Profiles })
 	return row
 }
 
@@ -205,14 +217,17 @@ func (s subject) clocked() []Ceiling {
 		return nil
 	}
 	row := s.yesNo(Clocked, "takes modules with a clock driver", "takes no modules with a clock driver",
-		func(catalogue.Chipset) maybe.Value[bool] { return maybe.None[bool]() }, func(b catalogue.Board) maybe.Value[bool] { return b.Clocked })
+		func(catalogue.Chipset) maybe.Value[bool] { return maybe.None[bool]() },
+		func(b catalogue.Board) maybe.Value[bool] { return b.Clocked })
 	if c, ok := s.controller.Get(); ok && c.Rates.OnePlain.Known() {
-		row = append(row, among(Clocked, s.from, []string{"yes"}, c.Standing(catalogue.RateOne), c.Family+" has rates for modules with a clock driver"))
+		row = append(row, among(Clocked, s.from, []string{"yes"}, c.Standing(catalogue.RateOne),
+			c.Family+" has rates for modules with a clock driver"))
 	}
 	return row
 }
 
-func (s subject) yesNo(w What, yes, no string, ofChipset func(catalogue.Chipset) maybe.Value[bool], ofBoard func(catalogue.Board) maybe.Value[bool]) (row []Ceiling) {
+func (s subject) yesNo(w What, yes, no string, ofChipset func(catalogue.Chipset) maybe.Value[bool],
+	ofBoard func(catalogue.Board) maybe.Value[bool]) (row []Ceiling) {
 	words := func(is bool) ([]string, string) {
 		if is {
 			return []string{"yes"}, yes

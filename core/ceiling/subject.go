@@ -38,7 +38,8 @@ func study(m machine.Machine, k catalogue.Catalogue) subject {
 	if name, ok := m.OS.Get(); ok {
 		s.systems = catalogue.SystemsNamed(name, 0)
 		for _, bits := range []int{32, 64} {
-			if narrowed := catalogue.SystemsNamed(name, bits); len(narrowed) > 0 && strings.Contains(strings.ReplaceAll(name, " bit", "-bit"), fmt.Sprintf("%d-bit", bits)) {
+			if narrowed := catalogue.SystemsNamed(name, bits); len(narrowed) > 0 &&
+				strings.Contains(strings.ReplaceAll(name, " bit", "-bit"), fmt.Sprintf("%d-bit", bits)) {
 				s.systems = narrowed
 			}
 		}
@@ -133,7 +134,8 @@ func (s subject) findGeneration() fact.Fact[jedec.Generation] {
 	}
 	var left []string
 	for _, c := range s.controllers {
-		if g, _, ok := jedec.ParseGeneration(c.Generation); ok && !g.LowPower() && !slices.Contains(left, g.String()) && s.othersTake(c.Generation) {
+		if g, _, ok := jedec.ParseGeneration(c.Generation); ok && !g.LowPower() && !slices.Contains(left, g.String()) &&
+			s.othersTake(c.Generation) {
 			left = append(left, g.String())
 		}
 	}

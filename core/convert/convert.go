@@ -129,7 +129,8 @@ func (r *Result) megahertz(mhz float64) error {
 	}
 	switch {
 	case len(r.Readings) == 0:
-		return fmt.Errorf("%w: no standard grade has %g as its rate or its clock; the nearest rates are %s", ErrFigure, mhz, nearestRates(mhz))
+		return fmt.Errorf("%w: no standard grade has %g as its rate or its clock; the nearest rates are %s", ErrFigure, mhz,
+			nearestRates(mhz))
 	case len(r.Readings) == 2:
 		r.Settles = settlesClock(rates, clocks)
 	}
@@ -149,7 +150,8 @@ func settlesClock(rates, clocks []jedec.Grade) string {
 	if len(both) == 0 {
 		return "the generation settles it: no generation has both"
 	}
-	return "the generation settles it, except for " + strings.Join(both, " and ") + ": there, the rating on the label (PC…), or where the figure comes from"
+	return "the generation settles it, except for " + strings.Join(both, " and ") +
+		": there, the rating on the label (PC…), or where the figure comes from"
 }
 
 func nearestRates(figure float64) string {
@@ -181,7 +183,8 @@ func (r *Result) rate(mts float64) error {
 	if len(grades) == 0 {
 		return fmt.Errorf("%w: %g MT/s is no standard rate; the nearest are %s", ErrFigure, mts, nearestRates(mts))
 	}
-	r.Readings = append(r.Readings, Reading{As: "data rate", Says: fmt.Sprintf("a data rate of %g MT/s", mts), Grades: facts(grades)})
+	r.Readings = append(r.Readings,
+		Reading{As: "data rate", Says: fmt.Sprintf("a data rate of %g MT/s", mts), Grades: facts(grades)})
 	return nil
 }
 
@@ -195,7 +198,8 @@ func (r *Result) bandwidth(figure float64, unit string) error {
 	if len(grades) == 0 {
 		return fmt.Errorf("%w: no standard grade moves %g MB/s over one channel", ErrFigure, figure)
 	}
-	r.Readings = append(r.Readings, Reading{As: "bandwidth", Says: fmt.Sprintf("%g MB/s over one 64-bit channel", figure), Grades: facts(grades)})
+	r.Readings = append(r.Readings,
+		Reading{As: "bandwidth", Says: fmt.Sprintf("%g MB/s over one 64-bit channel", figure), Grades: facts(grades)})
 	return nil
 }
 
@@ -212,10 +216,12 @@ func (r *Result) time(ns float64, at string) error {
 	if err != nil {
 		return err
 	}
-	reading := Reading{As: "time", Says: fmt.Sprintf("a minimum time of %v in clocks, by each generation's own rounding", ps)}
+	reading := Reading{As: "time",
+		Says: fmt.Sprintf("a minimum time of %v in clocks, by each generation's own rounding", ps)}
 	for _, x := range grades {
 		clocks := jedec.Whole(x.Generation.Clocks(ps, x.TCK))
-		reading.Grades = append(reading.Grades, GradeFacts{Grade: x, CL: maybe.Just(clocks), Latency: maybe.Just(clocks.Time(x))})
+		reading.Grades = append(reading.Grades,
+			GradeFacts{Grade: x, CL: maybe.Just(clocks), Latency: maybe.Just(clocks.Time(x))})
 	}
 	r.Readings = append(r.Readings, reading)
 	return nil
@@ -229,7 +235,8 @@ func gradesAt(at string) ([]jedec.Grade, error) {
 	if n, err := strconv.Atoi(text); err == nil {
 		grades := ordinary(func(x jedec.Grade) bool { return named(x, float64(n)) && !x.Generation.LowPower() })
 		if len(grades) == 0 {
-			return nil, fmt.Errorf("%w: --at %s is no standard rate; the nearest are %s", ErrFigure, at, nearestRates(float64(n)))
+			return nil, fmt.Errorf("%w: --at %s is no standard rate; the nearest are %s", ErrFigure, at,
+				nearestRates(float64(n)))
 		}
 		return grades, nil
 	}
@@ -262,11 +269,13 @@ func (r *Result) sizeOrGrade() error {
 		reading.Grades = []GradeFacts{fact}
 		r.Readings = append(r.Readings, reading)
 	case len(s.Choices) > 0:
-		r.Readings = append(r.Readings, Reading{As: "data rate or clock", Says: "a rate, or the clock of twice that rate", Grades: facts(s.Choices)})
+		r.Readings = append(r.Readings,
+			Reading{As: "data rate or clock", Says: "a rate, or the clock of twice that rate", Grades: facts(s.Choices)})
 		r.Settles = "the rating on the label (PC…)"
 	case len(s.Profiles) > 0:
 		p := s.Profiles[0]
-		return fmt.Errorf("%w: %v with these timings is beyond the standard, an overclocking profile; module shows it", ErrFigure, p.Rate)
+		return fmt.Errorf("%w: %v with these timings is beyond the standard, an overclocking profile; module shows it",
+			ErrFigure, p.Rate)
 	default:
 		return fmt.Errorf("%w: %q names no speed; epitome module shows what else it says", ErrFigure, r.Input)
 	}
@@ -337,9 +346,12 @@ func (r *Result) size(c jedec.Capacity) {
 		for _, made := range []struct {
 			figure float64
 			how    string
-		}{{kib, fmt.Sprintf("%d kB divided by 1000 twice", real/jedec.KiB)}, {bytes, fmt.Sprintf("%d bytes divided by 1000 three times", real)}} {
+		}{{kib, fmt.Sprintf("%d kB divided by 1000 twice", real/jedec.KiB)},
+			{bytes, fmt.Sprintf("%d bytes divided by 1000 three times", real)}} {
 			if real != c && (math.Floor(made.figure) == gb || math.Round(made.figure) == gb) {
-				r.Readings = append(r.Readings, Reading{As: "size", Size: maybe.Just(real), Says: "as a program that divides by 1000 shows " + real.String() + ": " + made.how})
+				r.Readings = append(r.Readings,
+					Reading{As: "size", Size: maybe.Just(real),
+						Says: "as a program that divides by 1000 shows " + real.String() + ": " + made.how})
 				r.Settles = fmt.Sprintf("no module set makes %v; a multiple of the sizes that are made is far likelier", c)
 				return
 			}

@@ -51,7 +51,8 @@ func TestAnythingInEverythingOut(t *testing.T) {
 		{"13.75ns", "2933", "time: DDR4-2933 CL21 14.32 ns"},
 		{"13,75 ns", "DDR4-3200", "time: DDR4-3200 CL22 13.75 ns"},
 		{"15ns", "1600", "time: DDR3-1600 CL12 15.00 ns, DDR4-1600 CL12 15.00 ns"},
-		{"1066MHz", "", "data rate: DDR2-1066, DDR3-1066, LPDDR2-1066; clock: DDR3-2133, DDR4-2133, LPDDR3-2133, LPDDR4-2133"},
+		{"1066MHz", "", "data rate: DDR2-1066, DDR3-1066, LPDDR2-1066; clock: DDR3-2133, DDR4-2133, LPDDR3-2133, " +
+			"LPDDR4-2133"},
 		{"2400 MHz", "", "data rate: DDR4-2400, LPDDR4-2400; clock: DDR5-4800"},
 		{"1200MHz", "", "clock: DDR4-2400, LPDDR4-2400"},
 		{"5600MT/s", "", "data rate: DDR5-5600"},

@@ -77,7 +77,8 @@ func Make(in Input) (Docket, error) {
 	if err != nil {
 		return Docket{}, err
 	}
-	d := Docket{Heading: in.Heading, Job: in.Job, Title: in.Title, Date: in.Date, Verdict: t.Verdict, Trial: t, Places: in.Machine.Places,
+	d := Docket{Heading: in.Heading, Job: in.Job, Title: in.Title, Date: in.Date, Verdict: t.Verdict, Trial: t,
+		Places:  in.Machine.Places,
 		Machine: strings.TrimSpace(in.Machine.Maker.Or("") + " " + in.Machine.Model.Or("")), Board: in.Machine.Board.Or("")}
 	if d.Machine == "" {
 		d.Machine = d.Board
@@ -203,10 +204,12 @@ func (d *Docket) others(in Input, s module.Module) (accept, avoid []Choice) {
 	ranks, ok1 := s.Ranks.Get()
 	mbit, ok2 := s.Density.Get()
 	if ok1 && ok2 && ranks == 1 && mbit >= 1024 {
-		try(fmt.Sprintf("the same with two ranks (2Rx%d)", s.Width.Or(8)), func(o *module.Module) { o.Ranks, o.Density = fact.Known(2), fact.Known(mbit/2) })
+		try(fmt.Sprintf("the same with two ranks (2Rx%d)", s.Width.Or(8)),
+			func(o *module.Module) { o.Ranks, o.Density = fact.Known(2), fact.Known(mbit/2) })
 	}
 	if ok1 && ok2 && ranks == 2 && slices.Contains(g.Trait().Densities, mbit*2) {
-		try(fmt.Sprintf("the same with one rank (1Rx%d), dies of twice the size", s.Width.Or(8)), func(o *module.Module) { o.Ranks, o.Density = fact.Known(1), fact.Known(mbit*2) })
+		try(fmt.Sprintf("the same with one rank (1Rx%d), dies of twice the size", s.Width.Or(8)),
+			func(o *module.Module) { o.Ranks, o.Density = fact.Known(1), fact.Known(mbit*2) })
 	}
 	for _, f := range []jedec.Form{jedec.DIMM, jedec.SODIMM} {
 		if own, ok := s.Form.Get(); ok && f != own {
@@ -220,10 +223,12 @@ func (d *Docket) others(in Input, s module.Module) (accept, avoid []Choice) {
 	}
 	try("modules with check bits (ECC)", func(o *module.Module) { o.ECC = fact.Known(true) })
 	if g == jedec.DDR3 {
-		try("modules for 1.5 V alone (PC3, not PC3L)", func(o *module.Module) { o.Supplies = fact.Known(jedec.SuppliesOf(1500)) })
+		try("modules for 1.5 V alone (PC3, not PC3L)",
+			func(o *module.Module) { o.Supplies = fact.Known(jedec.SuppliesOf(1500)) })
 	}
 	if top := jedec.Grades(g); g >= jedec.DDR3 && len(top) > 0 {
-		avoid = append(avoid, Choice{fmt.Sprintf("%v sold by a speed above %d, or by a supply above the standard's", g, int(top[len(top)-1].Rate)), "that speed is an overclocking profile's; what it runs at without is often less"})
+		avoid = append(avoid, Choice{fmt.Sprintf("%v sold by a speed above %d, or by a supply above the standard's", g,
+			int(top[len(top)-1].Rate)), "that speed is an overclocking profile's; what it runs at without is often less"})
 	}
 	return accept, append(avoid, neighbours(g, s.Form.Or(jedec.FormUnknown))...)
 }
@@ -356,7 +361,8 @@ func (d *Docket) doable(seats []trial.Seat) (steps []trial.Seat) {
 		at := slices.IndexFunc(moves, func(s trial.Seat) bool { return !holds[s.Place] })
 		if at < 0 { // a ring
 			at = 0
-			d.TakeOut = append(d.TakeOut, fmt.Sprintf("%s out of %s, and keep it at hand", trial.Describe(moves[0].Stick), moves[0].From))
+			d.TakeOut = append(d.TakeOut,
+				fmt.Sprintf("%s out of %s, and keep it at hand", trial.Describe(moves[0].Stick), moves[0].From))
 			delete(holds, moves[0].From)
 			moves = append(moves[1:], moves[0])
 			continue
@@ -394,16 +400,21 @@ func handling(m machine.Machine) []string {
 	}
 	if kind == machine.Laptop {
 		steps = append(steps,
-			"Take the battery off, or unplug it inside first; some machines switch it off in the firmware's menus. Hold the power button for ten seconds.",
-			"Look for screws under feet, labels and rubber strips. Loosen snaps with a plastic tool, from the hinge side on. Never pull against resistance.")
+			"Take the battery off, or unplug it inside first; some machines switch it off in the firmware's menus. Hold the "+
+				"power button for ten seconds.",
+			"Look for screws under feet, labels and rubber strips. Loosen snaps with a plastic tool, from the hinge side on. "+
+				"Never pull against resistance.")
 	} else if kind == machine.Desktop || kind == machine.Server {
 		steps = append(steps, "Hold the power button for ten seconds. Open the side panel; lay the machine on its side.")
 	} else if kind == machine.AllInOne {
-		steps = append(steps, "Hold the power button for ten seconds. Lay the machine on its screen, on something soft; take off the foot and the cover over the memory, or the back.")
+		steps = append(steps, "Hold the power button for ten seconds. Lay the machine on its screen, on something soft; "+
+			"take off the foot and the cover over the memory, or the back.")
 	} else if kind == machine.Mini {
-		steps = append(steps, "Hold the power button for ten seconds. Take off the lid, on most under the feet; a drive or a fan may lie over the memory.")
+		steps = append(steps, "Hold the power button for ten seconds. Take off the lid, on most under the feet; a drive "+
+			"or a fan may lie over the memory.")
 	} else {
-		steps = append(steps, "Take a battery off or unplug it. Hold the power button for ten seconds. Open the machine as its kind is opened, without force.")
+		steps = append(steps, "Take a battery off or unplug it. Hold the power button for ten seconds. Open the machine "+
+			"as its kind is opened, without force.")
 	}
 	steps = append(steps, "Touch bare metal of the chassis before touching a module, and hold modules by their edges.")
 	small := false
@@ -411,11 +422,14 @@ func handling(m machine.Machine) []string {
 		small = small || p.Form.Or(0) == jedec.SODIMM
 	}
 	if small {
-		steps = append(steps, "Spread the latches to take a module out: it springs up. Put a module in at about 30 degrees, notch on key, until the contacts vanish; press it down until both latches snap.")
+		steps = append(steps, "Spread the latches to take a module out: it springs up. Put a module in at about 30 "+
+			"degrees, notch on key, until the contacts vanish; press it down until both latches snap.")
 	} else {
-		steps = append(steps, "Open the latches. Set the module upright, notch on key; press both ends down until the latches close by themselves.")
+		steps = append(steps, "Open the latches. Set the module upright, notch on key; press both ends down until the "+
+			"latches close by themselves.")
 	}
-	return append(steps, "Start without the cover first. The first start may take minutes and restart by itself: memory is being trained.")
+	return append(steps, "Start without the cover first. The first start may take minutes and restart by itself: "+
+		"memory is being trained.")
 }
 
 // proofWords is what a proof is to come to.
@@ -424,7 +438,8 @@ func proofWords(t trial.Trial) string {
 	before, ok1 := t.Before.Get()
 	after, ok2 := t.Operating.Get()
 	if ok1 && ok2 && before.Bandwidth > 0 && after.Bandwidth > before.Bandwidth {
-		return fmt.Sprintf("%s; up to %.1f times as fast as before", sound, float64(after.Bandwidth)/float64(before.Bandwidth))
+		return fmt.Sprintf("%s; up to %.1f times as fast as before", sound,
+			float64(after.Bandwidth)/float64(before.Bandwidth))
 	}
 	return sound
 }

@@ -32,20 +32,25 @@ places:
 
 func laptop(t testing.TB, takes, holds string) (machine.Machine, ceiling.Limits) {
 	t.Helper()
-	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel, basis: sheet, takes: [{"+takes+"}]}]\n"))
+	o, faults := catalogue.ParseOverlay("ours.yaml",
+		[]byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel, basis: sheet, takes: [{"+takes+"}]}]\n"))
 	require.Empty(t, faults)
 	k := catalogue.Catalogue{}.With(o)
-	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 0x0A}.Structures(), compose.Array(0x1000, 1<<30, 2),
-		compose.Device{Handle: 1, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "A", Bank: "P0 CHANNEL A", Speed: 2400}.Structure(),
+	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 0x0A}.Structures(),
+		compose.Array(0x1000, 1<<30, 2),
+		compose.Device{Handle: 1, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "A", Bank: "P0 CHANNEL A",
+			Speed: 2400}.Structure(),
 		compose.Device{Handle: 2, Array: 0x1000, Form: 0x0D, Locator: "B", Bank: "P0 CHANNEL B"}.Structure())
 	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
-		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 1\nmodel name : Petrel P5\n")},
+		{Kind: card.CPUInfo, Source: "cpuinfo",
+			Data: []byte("processor : 0\ncpu family : 6\nmodel : 1\nmodel name : Petrel P5\n")},
 		{Kind: card.Hand, Source: "hand", Data: fmt.Appendf(nil, hand, "laptop", holds)}}}
 	m := evidence.Weigh(reading.Of(c), k)
 	return m, ceiling.Of(m, k)
 }
 
-const ddr4 = "generation: DDR4, channels: 2, slots_per_channel: 1, rate: 2400, rate_dual_rank: 2400, maximum: 32GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+const ddr4 = "generation: DDR4, channels: 2, slots_per_channel: 1, rate: 2400, rate_dual_rank: 2400, maximum: 32GB, " +
+	"largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
 
 func gull(t testing.TB) (machine.Machine, ceiling.Limits) {
 	return laptop(t, ddr4, "8GB 1Rx8 PC4-2400T-SA1-11")
@@ -56,7 +61,8 @@ func words(list []docket.Choice) string { return fmt.Sprint(list) }
 func TestTheSlipSaysWhatToBuyAndWhatToAvoid(t *testing.T) {
 	m, l := gull(t)
 	w := docket.Way{Number: 1, Put: []docket.Put{{Place: "B", Stick: "8GB 1Rx8 PC4-2400T-SA1-11", SKU: "HP-1"}},
-		Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: "8GB 1Rx8 PC4-2400T-SA1-11", SKU: "HP-1", Supplier: "harbour", Price: "21.40"}}, Cost: "21.40"}
+		Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: "8GB 1Rx8 PC4-2400T-SA1-11", SKU: "HP-1", Supplier: "harbour",
+			Price: "21.40"}}, Cost: "21.40"}
 	d, err := docket.Make(docket.Input{Machine: m, Limits: l, Way: w, Currency: "EUR", Job: "118"})
 	require.NoError(t, err)
 	assert.Equal(t, rule.Works, d.Verdict)
@@ -71,7 +77,9 @@ func TestTheSlipSaysWhatToBuyAndWhatToAvoid(t *testing.T) {
 	assert.Contains(t, words(item.Accept), "{DDR4-2133 all memory then runs at 2133 instead of 2400}")
 	assert.Contains(t, words(item.Accept), "DDR4-3200")
 	avoid := words(item.Avoid)
-	for _, what := range []string{"DDR4 DIMM a DIMM with 288 contacts", "modules with check bits", "DDR3 SO-DIMM another generation: 204 contacts, not 260", "DDR5 SO-DIMM another generation: 262 contacts", "overclocking profile"} {
+	for _, what := range []string{"DDR4 DIMM a DIMM with 288 contacts", "modules with check bits",
+		"DDR3 SO-DIMM another generation: 204 contacts, not 260", "DDR5 SO-DIMM another generation: 262 contacts",
+		"overclocking profile"} {
 		assert.Contains(t, avoid, what)
 	}
 	assert.NotContains(t, avoid, "registered", "SO-DIMMs are none")
@@ -85,7 +93,8 @@ func TestTheSlipSaysWhatToBuyAndWhatToAvoid(t *testing.T) {
 
 func TestADieTooDenseIsToBeAvoided(t *testing.T) {
 	m, l := gull(t)
-	w := docket.Way{Put: []docket.Put{{Place: "B", Stick: "16GB 2Rx8 PC4-2400T-SE1-11"}}, Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: "16GB 2Rx8 PC4-2400T-SE1-11"}}}
+	w := docket.Way{Put: []docket.Put{{Place: "B", Stick: "16GB 2Rx8 PC4-2400T-SE1-11"}},
+		Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: "16GB 2Rx8 PC4-2400T-SE1-11"}}}
 	d, err := docket.Make(docket.Input{Machine: m, Limits: l, Way: w})
 	require.NoError(t, err)
 	assert.Contains(t, words(d.Items[0].Avoid), "the same with one rank (1Rx8), dies of twice the size")

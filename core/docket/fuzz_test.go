@@ -11,7 +11,9 @@ import (
 // FuzzParsePlan reads any text as a kept plan: what is accepted can be written
 // and read again, and each of its ways is a trial or says why not.
 func FuzzParsePlan(f *testing.F) {
-	f.Add([]byte("epitome-plan: 1\ngoal: reach 16 GB\ncurrency: EUR\nlists: [{name: a.csv, sha256: ab}]\nways: [{number: 1, pull: [A], put: [{place: A, stick: 8GB 1Rx8 PC4-2400T-SA1-11}, {place: B, from: A}], buys: [{units: 1, pieces: 1, text: x, price: 20.00}], cost: 20.00}]\n"))
+	f.Add([]byte("epitome-plan: 1\ngoal: reach 16 GB\ncurrency: EUR\nlists: [{name: a.csv, sha256: ab}]\nways: " +
+		"[{number: 1, pull: [A], put: [{place: A, stick: 8GB 1Rx8 PC4-2400T-SA1-11}, {place: B, from: A}], buys: [{units: " +
+		"1, pieces: 1, text: x, price: 20.00}], cost: 20.00}]\n"))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		p, err := docket.ParsePlan(text)
 		if err != nil {

@@ -110,7 +110,8 @@ func wayOf(r propose.Result, q propose.Proposal) Way {
 		if b.Stick.Kind == "specification" {
 			one = b.Stick.From
 		}
-		x := Bought{Offer: b.Number, Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier, State: stateOf(b.Condition)}
+		x := Bought{Offer: b.Number, Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier,
+			State: stateOf(b.Condition)}
 		if r.Priced {
 			x.Price = b.Price.String()
 		}

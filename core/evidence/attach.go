@@ -21,7 +21,8 @@ var chipPart = pattern.Of(`^(K[34][A-Z0-9]|H5[A-Z]|H9[A-Z]|H58|MT4[0-9][A-Z]|MT5
 
 // attach weighs the signs of socket and soldered chips. None of them decides
 // alone: firmware calls soldered chips "SODIMM" and sockets "row of chips".
-func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind], chip *reading.EEPROM) []fact.Claim[machine.Attach] {
+func attach(d smbios.Device, source string, kind fact.Fact[machine.Kind],
+	chip *reading.EEPROM) []fact.Claim[machine.Attach] {
 	var claims []fact.Claim[machine.Attach]
 	add := func(a machine.Attach, w fact.Weight, says string) {
 		claims = append(claims, fact.Claimed(a, w, source, says))
@@ -136,9 +137,11 @@ func (s sources) upgradeable() (claims []fact.Claim[machine.Attach]) {
 		}
 		switch strings.ToLower(o.Text("Upgradeable")) {
 		case "yes":
-			claims = append(claims, fact.Claimed(machine.Socket, fact.Fair, s.cite(smbios.TypeMemoryArray, ""), "the system says that memory can be added"))
+			claims = append(claims, fact.Claimed(machine.Socket, fact.Fair, s.cite(smbios.TypeMemoryArray, ""),
+				"the system says that memory can be added"))
 		case "no":
-			claims = append(claims, fact.Claimed(machine.Soldered, fact.Firm, s.cite(smbios.TypeMemoryArray, ""), "the system says that memory can't be added"))
+			claims = append(claims, fact.Claimed(machine.Soldered, fact.Firm, s.cite(smbios.TypeMemoryArray, ""),
+				"the system says that memory can't be added"))
 		}
 	}
 	return claims
@@ -151,7 +154,8 @@ var slim = map[smbios.ChassisKind]bool{0x1E: true, 0x1F: true, 0x20: true}
 func (s sources) slimChassis() (claims []fact.Claim[machine.Attach]) {
 	for _, c := range s.Tables.Chassis {
 		if slim[c.Kind] {
-			claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, s.cite(smbios.TypeChassis, ""), "chassis "+c.Kind.String()))
+			claims = append(claims, fact.Claimed(machine.Soldered, fact.Hint, s.cite(smbios.TypeChassis, ""),
+				"chassis "+c.Kind.String()))
 		}
 	}
 	return claims

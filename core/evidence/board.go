@@ -49,7 +49,8 @@ func boardSource(b catalogue.Board) string { return "catalogue, " + b.Where + " 
 // boardAttach is the sign that the board in the catalogue gives.
 func (s sources) boardAttach(name string) (claims []fact.Claim[machine.Attach]) {
 	for _, l := range s.laidOut(name) {
-		claims = append(claims, fact.Claimed(l.attach, fact.Prime, l.source, "the board's entry lists "+name+" as "+string(l.attach)))
+		claims = append(claims, fact.Claimed(l.attach, fact.Prime, l.source,
+			"the board's entry lists "+name+" as "+string(l.attach)))
 	}
 	return claims
 }
@@ -60,7 +61,8 @@ func (s sources) outcomeAttach(name string) (claims []fact.Claim[machine.Attach]
 	for _, o := range s.PastJobs {
 		for _, p := range o.Fitted {
 			if strings.EqualFold(p, name) {
-				claims = append(claims, fact.Claimed(machine.Socket, fact.Eyes, "outcome of "+o.Date, "a module was fitted there, and found afterwards"))
+				claims = append(claims, fact.Claimed(machine.Socket, fact.Eyes, "outcome of "+o.Date,
+					"a module was fitted there, and found afterwards"))
 			}
 		}
 	}
@@ -92,7 +94,8 @@ func (s sources) hiddenPlaces(listed []string) (places []machine.Place) {
 			if len(listed) == 0 || known[strings.ToLower(slot.Name)] {
 				continue
 			}
-			p := machine.Place{Name: slot.Name, Channel: fact.Weigh(s.boardChannel(slot.Name)...), Attach: fact.Weigh(s.boardAttach(slot.Name)...)}
+			p := machine.Place{Name: slot.Name, Channel: fact.Weigh(s.boardChannel(slot.Name)...),
+				Attach: fact.Weigh(s.boardAttach(slot.Name)...)}
 			if f, ok := b.Form.Get(); ok {
 				p.Form = fact.Weigh(fact.Claimed(f, fact.Prime, boardSource(b), fmt.Sprintf("takes %v", f)))
 			}

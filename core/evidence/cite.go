@@ -16,7 +16,8 @@ func table(kind smbios.Type, place string) string {
 
 // objectsOf are the management objects that stand in a structure's place.
 var objectsOf = map[smbios.Type]records.Class{
-	smbios.TypeFirmware: records.BIOS, smbios.TypeSystem: records.ComputerSystem, smbios.TypeBoard: records.BaseBoard, smbios.TypeChassis: records.SystemEnclosure,
+	smbios.TypeFirmware: records.BIOS, smbios.TypeSystem: records.ComputerSystem, smbios.TypeBoard: records.BaseBoard,
+	smbios.TypeChassis:     records.SystemEnclosure,
 	smbios.TypeMemoryArray: records.PhysicalMemoryArray, smbios.TypeMemoryDevice: records.PhysicalMemory,
 }
 

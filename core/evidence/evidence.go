@@ -31,12 +31,14 @@ type sources struct {
 func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	s := sources{Set: read, known: known}
 	for _, t := range read.Troubles {
-		s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutReading}, Says: t.Why, Sources: []string{t.Source}})
+		s.trouble = append(s.trouble,
+			machine.Conflict{About: machine.Subject{Topic: machine.AboutReading}, Says: t.Why, Sources: []string{t.Source}})
 	}
 	var m machine.Machine
 	s.identify(&m)
 	s.boards = known.Boards(boardNames(m)...)
-	s.controllers = sync.OnceValue(func() []catalogue.Controller { return controllersOf(m, known) }) // only where a figure asks
+	// only where a figure asks
+	s.controllers = sync.OnceValue(func() []catalogue.Controller { return controllersOf(m, known) })
 	m.Places = s.places(m.Kind)
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)
@@ -81,7 +83,8 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 	found = append(found, accounts(m.Places, m)...)
 	for _, e := range s.Tables.Errors {
 		if !e.OK() && e.Type > 0x03 {
-			found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutErrors}, Says: fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
+			found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutErrors},
+				Says:    fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
 				Sources: []string{table(smbios.TypeMemoryError, "")}})
 		}
 	}
@@ -118,43 +121,54 @@ func (s sources) hiddenSocket(m machine.Machine) (sign fact.Support, ok bool) {
 			return sign, false // somebody looked
 		}
 	}
-	return fact.Support{Source: t.StatedMaximum.Why()[0].Source, Says: fmt.Sprintf("a maximum of %v beside %v soldered speaks for a socket that is not listed", most, soldered)}, true
+	return fact.Support{Source: t.StatedMaximum.Why()[0].Source,
+		Says: fmt.Sprintf("a maximum of %v beside %v soldered speaks for a socket that is not listed", most, soldered)}, true
 }
 
 // open names what is not settled and the one look that would settle it.
 func (s sources) open(m machine.Machine) []machine.Open {
 	var found []machine.Open
 	if model, ok := m.Model.Get(); ok && !strings.ContainsAny(model, "0123456789") {
-		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutModel}, Settles: fmt.Sprintf("%q names a line of machines; the exact model is on the label underneath, the board's on the board", model)})
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutModel},
+			Settles: fmt.Sprintf("%q names a line of machines; the exact model is on the label underneath, the board's "+
+				"on the board", model)})
 	}
 	if len(m.Places) == 0 {
-		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutPlaces}, Settles: "open the machine and count its sockets"})
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutPlaces},
+			Settles: "open the machine and count its sockets"})
 	}
 	if hidden, ok := s.hiddenSocket(m); ok {
-		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: hidden.Says + ": look under the cover"})
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets},
+			Settles: hidden.Says + ": look under the cover"})
 	}
 	if s.stickersAlone() {
-		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: "count the machine's sockets: of those without a sticker nobody wrote"})
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets},
+			Settles: "count the machine's sockets: of those without a sticker nobody wrote"})
 	}
 	if len(m.Places) > 0 && m.Totals.Sockets.Standing() == fact.Disputed {
-		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets}, Settles: "open the machine and count its sockets"})
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets},
+			Settles: "open the machine and count its sockets"})
 	}
 	for _, p := range m.Places {
 		if p.Attach.Standing() != fact.Settled {
-			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutAttach, Place: p.Name}, Settles: "look whether " + p.Name + " is a socket or chips on the board"})
+			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutAttach, Place: p.Name},
+				Settles: "look whether " + p.Name + " is a socket or chips on the board"})
 		}
 		if p.Module == nil {
 			continue
 		}
 		if !p.Module.Generation.Known() {
-			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutGeneration, Place: p.Name}, Settles: "read the sticker of the module in " + p.Name})
+			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutGeneration, Place: p.Name},
+				Settles: "read the sticker of the module in " + p.Name})
 		}
 		if !p.Module.Capacity.Known() {
-			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutCapacity, Place: p.Name}, Settles: "read the sticker of the module in " + p.Name})
+			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutCapacity, Place: p.Name},
+				Settles: "read the sticker of the module in " + p.Name})
 		}
 	}
 	if !m.Totals.StatedMaximum.Known() && len(m.Places) > 0 {
-		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutMaximum}, Settles: "look the maximum up in the board's manual"})
+		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutMaximum},
+			Settles: "look the maximum up in the board's manual"})
 	}
 	return found
 }
@@ -180,7 +194,8 @@ func (s sources) strangers() []machine.Conflict {
 		if s.allMatched(s.Tables.SystemDevices()) {
 			says = what + " answers, and firmware lists no such module: it has a place of its own here"
 		}
-		found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutEEPROM}, Sources: []string{e.Source}, Says: says})
+		found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutEEPROM},
+			Sources: []string{e.Source}, Says: says})
 	}
 	return found
 }

@@ -29,7 +29,8 @@ func weighed(c card.Card) machine.Machine { return Weigh(reading.Of(c), catalogu
 
 // seesKiB adds what the operating system sees.
 func seesKiB(c card.Card, kib int) card.Card {
-	c.Readings = append(c.Readings, card.Reading{Kind: card.MemInfo, Source: "meminfo", Data: fmt.Appendf(nil, "MemTotal: %d kB\n", kib)})
+	c.Readings = append(c.Readings,
+		card.Reading{Kind: card.MemInfo, Source: "meminfo", Data: fmt.Appendf(nil, "MemTotal: %d kB\n", kib)})
 	return c
 }
 
@@ -51,20 +52,23 @@ func TestAFullSizeDIMMInATowerIsASocket(t *testing.T) {
 	assert.Equal(t, fact.Settled, f.Standing(), "two independent signs")
 	assert.Equal(t, machine.Socket, f.Or(""))
 	require.Len(t, f.Against(), 1, "blank serial and part number speak against it, and stay listed")
-	assert.Equal(t, fact.Leaning, attach(laptop, filled(1, 0x09, 0x18, 2048)).Standing(), "a laptop has no full-size DIMMs; the code alone leans")
+	assert.Equal(t, fact.Leaning, attach(laptop, filled(1, 0x09, 0x18, 2048)).Standing(),
+		"a laptop has no full-size DIMMs; the code alone leans")
 	assert.Equal(t, fact.Leaning, attach(tower, filled(1, 0x0D, 0x18, 2048)).Standing())
 }
 
 func TestOneFormCodeNeverSettlesALaptopPlace(t *testing.T) {
 	for _, form := range []byte{0x0D, 0x0B} {
-		m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, form, 0x1A, 4096).Structure())...))
+		m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1),
+			filled(1, form, 0x1A, 4096).Structure())...))
 		assert.NotEqual(t, fact.Settled, m.Places[0].Attach.Standing())
 		assert.Contains(t, m.Open[0].Settles, "look whether DIMM is a socket or chips on the board")
 	}
 }
 
 func TestLowPowerGenerationsComeSoldered(t *testing.T) {
-	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1), filled(1, 0x0B, 0x1E, 4096).Structure())...))
+	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 8<<20, 1),
+		filled(1, 0x0B, 0x1E, 4096).Structure())...))
 	assert.Equal(t, fact.Settled, m.Places[0].Attach.Standing())
 	assert.Equal(t, maybe.Just(jedec.Soldered), m.Places[0].Module.Form.Value())
 	sockets, known := m.Totals.Sockets.Get()
@@ -73,7 +77,8 @@ func TestLowPowerGenerationsComeSoldered(t *testing.T) {
 }
 
 func TestAPlaceThatFirmwareCountsAndDoesNotListLeavesSocketsOpen(t *testing.T) {
-	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2), filled(1, 0x0D, 0x1A, 4096).Structure())...))
+	m := weighed(bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2),
+		filled(1, 0x0D, 0x1A, 4096).Structure())...))
 	assert.Equal(t, fact.Disputed, m.Totals.Sockets.Standing())
 	assert.False(t, m.Totals.SocketsFree.Known())
 	require.Len(t, m.Conflicts, 1)
@@ -81,7 +86,8 @@ func TestAPlaceThatFirmwareCountsAndDoesNotListLeavesSocketsOpen(t *testing.T) {
 }
 
 func TestMoreFittedThanStatedIsAConflict(t *testing.T) {
-	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 12<<20, 2), filled(1, 9, 0x18, 8192).Structure(), filled(2, 9, 0x18, 8192).Structure())...))
+	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 12<<20, 2), filled(1, 9, 0x18, 8192).Structure(),
+		filled(2, 9, 0x18, 8192).Structure())...))
 	require.Len(t, m.Conflicts, 1)
 	assert.Equal(t, "firmware states 12 GB, 16 GB are fitted", m.Conflicts[0].Says)
 	assert.Equal(t, fact.Leaning, m.Totals.StatedMaximum.Standing())
@@ -91,9 +97,11 @@ func TestATotalOverAnUnknownSizeIsUnknown(t *testing.T) {
 	odd := filled(2, 9, 0x18, 0)
 	s := odd.Structure()
 	s.Body[8], s.Body[9] = 0xFF, 0xFF // size 0xFFFF: filled, size unknown
-	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 16<<20, 2), filled(1, 9, 0x18, 8192).Structure(), s)...))
+	m := weighed(bench(append(chassis(tower), compose.Array(0x1000, 16<<20, 2), filled(1, 9, 0x18, 8192).Structure(),
+		s)...))
 	assert.False(t, m.Totals.Installed.Known())
-	assert.Contains(t, m.Open, machine.Open{About: machine.Subject{Topic: machine.AboutCapacity, Place: "DIMM / BANK #2"}, Settles: "read the sticker of the module in DIMM / BANK #2"})
+	assert.Contains(t, m.Open, machine.Open{About: machine.Subject{Topic: machine.AboutCapacity,
+		Place: "DIMM / BANK #2"}, Settles: "read the sticker of the module in DIMM / BANK #2"})
 }
 
 func TestPlacesGetNamesOfTheirOwn(t *testing.T) {
@@ -113,7 +121,8 @@ func TestTheProcessorsOwnNameOutweighsTheFirmwares(t *testing.T) {
 	m := weighed(c)
 	assert.False(t, m.Processor.Known(), "a placeholder is no name")
 	c = bench(compose.Processor(4, "S", "Harbour Silicon", "pc-7.2", 0, 0, 2))
-	c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Data: []byte("processor\t: 0\nmodel name\t: Petrel   P5\n")})
+	c.Readings = append(c.Readings,
+		card.Reading{Kind: card.CPUInfo, Data: []byte("processor\t: 0\nmodel name\t: Petrel   P5\n")})
 	m = weighed(c)
 	assert.Equal(t, maybe.Just("Petrel P5"), m.Processor.Value())
 	assert.Len(t, m.Processor.Against(), 1, "the losing claim stays")
@@ -127,7 +136,8 @@ func TestProcessorsAreCounted(t *testing.T) {
 	with := func(status byte, entries string) machine.Machine {
 		other := compose.Processor(5, "CPU2", "Harbour Silicon", "Petrel W9", 0, 3000, 8)
 		other.Body[0x18-4] = status
-		c := bench(compose.Processor(4, "CPU1", "Harbour Silicon", "Petrel W9", 0, 3000, 8), other, first.Structure(), second.Structure())
+		c := bench(compose.Processor(4, "CPU1", "Harbour Silicon", "Petrel W9", 0, 3000, 8), other, first.Structure(),
+			second.Structure())
 		if entries != "" {
 			c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Data: []byte(entries)})
 		}
@@ -135,7 +145,9 @@ func TestProcessorsAreCounted(t *testing.T) {
 	}
 	assert.Equal(t, maybe.Just(2), with(0x41, "").Processors.Value())
 	assert.Equal(t, maybe.Just(1), with(0, "").Processors.Value(), "nobody sits in the second socket")
-	assert.Equal(t, maybe.Just(2), with(0, "processor: 0\nphysical id: 0\nprocessor: 1\nphysical id: 1\n").Processors.Value(), "the running system sees two")
+	assert.Equal(t, maybe.Just(2),
+		with(0, "processor: 0\nphysical id: 0\nprocessor: 1\nphysical id: 1\n").Processors.Value(),
+		"the running system sees two")
 	assert.Equal(t, maybe.Just(2), with(0x41, "processor: 0\nphysical id: 0\n").Processors.Value(), "a text may be cut")
 	m := with(0x41, "")
 	assert.Equal(t, maybe.Just(2), m.Places[1].Processor)

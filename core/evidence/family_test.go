@@ -27,7 +27,8 @@ type truth struct {
 }
 
 func (x truth) String() string {
-	return fmt.Sprintf("chassis %#x, soldered %v, firmware %s, blank %v, EEPROM %s, seen by %s", x.chassis, x.soldered, x.lie, x.blank, x.chip, x.seen)
+	return fmt.Sprintf("chassis %#x, soldered %v, firmware %s, blank %v, EEPROM %s, seen by %s", x.chassis, x.soldered,
+		x.lie, x.blank, x.chip, x.seen)
 }
 
 // card writes what the sources say.
@@ -79,7 +80,8 @@ func (x truth) attach() machine.Attach {
 func family() (all []truth) {
 	for _, chassis := range []byte{laptop, tower, 0x0D, 0x23, 0x02} {
 		for _, soldered := range []bool{false, true} {
-			for _, lie := range []string{"tells the truth", "calls everything a module", "calls everything chips", "says unknown"} {
+			for _, lie := range []string{"tells the truth", "calls everything a module", "calls everything chips",
+				"says unknown"} {
 				for _, blank := range []bool{false, true} {
 					for _, chip := range []string{"none", "good", "blank", "bad"} {
 						for _, seen := range []string{"nobody", "right"} {
@@ -115,7 +117,8 @@ func TestNoSettledFindingIsFalse(t *testing.T) {
 			leaning++
 		default:
 			leansWrong++
-			assert.NotContains(t, []string{"tells the truth", "says unknown"}, x.lie, "%v: leans wrong though firmware does not lie", x)
+			assert.NotContains(t, []string{"tells the truth", "says unknown"}, x.lie,
+				"%v: leans wrong though firmware does not lie", x)
 		}
 		assert.Equal(t, 8*jedec.GiB, p.Module.Capacity.Or(0), "%v", x)
 		if x.seen == "right" {
@@ -126,7 +129,8 @@ func TestNoSettledFindingIsFalse(t *testing.T) {
 		}
 	}
 	n := len(machines)
-	t.Logf("%d machines: %d settled and right, %d leaning right, %d leaning wrong, %d open", n, right, leaning, leansWrong, open)
+	t.Logf("%d machines: %d settled and right, %d leaning right, %d leaning wrong, %d open", n, right, leaning,
+		leansWrong, open)
 	assert.GreaterOrEqual(t, n, 300)
 	assert.Less(t, leansWrong, n/6, "each lie is tried as often as the truth, so a leaning may be wrong; it never settles")
 }

@@ -16,12 +16,14 @@ import (
 func FuzzWeigh(f *testing.F) {
 	table, err := os.ReadFile("../../testdata/captures/q35-bios32-laptop-soldered/DMI")
 	require.NoError(f, err)
-	f.Add(table, chip("01010101", "X"), []byte(exported), []byte("places: [{name: DIMM A, attach: socket, holds: free}]\n"))
+	f.Add(table, chip("01010101", "X"), []byte(exported),
+		[]byte("places: [{name: DIMM A, attach: socket, holds: free}]\n"))
 	f.Add([]byte{}, []byte{}, []byte("{}"), []byte("distrust: [spd]\nsockets: 3\n"))
 	f.Fuzz(func(t *testing.T, table, image, objects, hand []byte) {
 		c := card.Card{Readings: []card.Reading{
 			{Kind: card.Table, Source: "DMI", Data: table}, {Kind: card.SPD, Source: "spd", Address: "0x50", Data: image},
-			{Kind: card.CIM, Source: "cim", Data: objects}, {Kind: card.Hand, Source: "hand", Data: append([]byte("epitome-hand: 1\n"), hand...)},
+			{Kind: card.CIM, Source: "cim", Data: objects},
+			{Kind: card.Hand, Source: "hand", Data: append([]byte("epitome-hand: 1\n"), hand...)},
 			{Kind: card.PCI, Source: "pci", Data: hand}, {Kind: card.MemInfo, Source: "meminfo", Data: objects},
 		}}
 		m := weighed(c)

@@ -37,7 +37,8 @@ func (s sources) handNames() (n handNamed) {
 			claims *[]fact.Claim[string]
 			text   string
 			field  string
-		}{{&n.maker, h.Machine.Maker, "maker"}, {&n.model, h.Machine.Model, "model"}, {&n.board, h.Machine.Board, "board"}, {&n.processor, h.Machine.Processor, "processor"},
+		}{{&n.maker, h.Machine.Maker, "maker"}, {&n.model, h.Machine.Model, "model"}, {&n.board, h.Machine.Board, "board"},
+			{&n.processor, h.Machine.Processor, "processor"},
 			{&n.chipset, h.Machine.Chipset, "chipset"}, {&n.system, h.Machine.System, "system"}} {
 			if text := plain.Line(x.text); text != "" {
 				*x.claims = append(*x.claims, fact.Claimed(text, fact.Prime, h.Cite, fmt.Sprintf("%s %q", x.field, text)))
@@ -68,7 +69,8 @@ func (s sources) handLimits() (out []machine.Stated) {
 			state(machine.Stated{Of: machine.GivenSupply, Supply: mv, Says: "the board gives " + jedec.Volts(mv)})
 		}
 		if h.SlotsAChannel > 0 {
-			state(machine.Stated{Of: machine.SlotsOfAChannel, Count: h.SlotsAChannel, Says: plain.Count(h.SlotsAChannel, "socket") + " a channel"})
+			state(machine.Stated{Of: machine.SlotsOfAChannel, Count: h.SlotsAChannel,
+				Says: plain.Count(h.SlotsAChannel, "socket") + " a channel"})
 		}
 		if h.Rate > 0 {
 			rate := jedec.Rate(h.Rate)
@@ -100,7 +102,8 @@ func (g sighting) attach() (claims []fact.Claim[machine.Attach]) {
 			claims = append(claims, fact.Claimed(machine.Attach(p.Attach), fact.Eyes, p.Source, "seen: "+p.Attach))
 		}
 		if m, ok := p.Sticker.Get(); ok && m.Form.Or(jedec.Soldered) != jedec.Soldered {
-			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.Source, "a module with a sticker of its own sits in a socket"))
+			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.Source,
+				"a module with a sticker of its own sits in a socket"))
 		} else if !p.Filled.Or(true) {
 			claims = append(claims, fact.Claimed(machine.Socket, fact.Label, p.Source, "seen empty: chips can't be missing"))
 		}
@@ -187,7 +190,8 @@ func (s *sources) handPlaces(listed []string) []machine.Place {
 			}
 			known[strings.ToLower(p.Name)] = true
 			seen := s.seen(p.Name)
-			channels := append(append(seen.channel(), s.boardChannel(p.Name)...), channelByName(p.Name, "", fact.Fair, p.Source)...)
+			channels := append(append(seen.channel(), s.boardChannel(p.Name)...),
+				channelByName(p.Name, "", fact.Fair, p.Source)...)
 			place := machine.Place{
 				Name:    p.Name,
 				Channel: fact.Weigh(channels...),

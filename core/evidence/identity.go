@@ -19,7 +19,8 @@ import (
 var kindOf = map[smbios.ChassisKind]machine.Kind{
 	0x03: machine.Desktop, 0x04: machine.Desktop, 0x05: machine.Desktop, 0x06: machine.Desktop, 0x07: machine.Desktop,
 	0x0F: machine.Desktop, 0x10: machine.Desktop, 0x18: machine.Desktop,
-	0x08: machine.Laptop, 0x09: machine.Laptop, 0x0A: machine.Laptop, 0x0E: machine.Laptop, 0x1F: machine.Laptop, 0x20: machine.Laptop,
+	0x08: machine.Laptop, 0x09: machine.Laptop, 0x0A: machine.Laptop, 0x0E: machine.Laptop, 0x1F: machine.Laptop,
+	0x20: machine.Laptop,
 	0x0D: machine.AllInOne, 0x23: machine.Mini, 0x24: machine.Mini,
 	0x11: machine.Server, 0x17: machine.Server, 0x1C: machine.Server, 0x1D: machine.Server,
 	0x0B: machine.Other, 0x1E: machine.Other, 0x21: machine.Other, 0x22: machine.Other,
@@ -39,7 +40,8 @@ func (s sources) identify(m *machine.Machine) {
 			name = by + " " + name
 		}
 		if named {
-			board = append(board, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeBoard, ""), fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
+			board = append(board, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeBoard, ""),
+				fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
 		}
 	}
 	for _, f := range s.Tables.Firmware {
@@ -48,7 +50,9 @@ func (s sources) identify(m *machine.Machine) {
 			text += " of " + date
 		}
 		if ok {
-			firmware = append(firmware, fact.Claimed(text, fact.Firm, s.cite(smbios.TypeFirmware, ""), fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
+			firmware = append(firmware,
+				fact.Claimed(text, fact.Firm, s.cite(smbios.TypeFirmware, ""),
+					fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
 		}
 	}
 	h := s.handNames()
@@ -74,7 +78,8 @@ func (s sources) system() fact.Fact[string] {
 			if bits, ok := smbios.Told(o.Text("OSArchitecture")); ok {
 				name += " " + bits
 			}
-			claims = append(claims, fact.Claimed(name, fact.Firm, "system's record OperatingSystem", fmt.Sprintf("caption %q", o.Text("Caption"))))
+			claims = append(claims, fact.Claimed(name, fact.Firm, "system's record OperatingSystem",
+				fmt.Sprintf("caption %q", o.Text("Caption"))))
 		}
 	}
 	if s.CPU.Known() || len(s.Memory) > 0 {
@@ -129,17 +134,20 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 	var claims []fact.Claim[machine.Kind]
 	for _, c := range s.Tables.Chassis {
 		if kind, ok := kindOf[c.Kind]; ok {
-			claims = append(claims, fact.Claimed(kind, fact.Firm, s.cite(smbios.TypeChassis, ""), fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
+			claims = append(claims, fact.Claimed(kind, fact.Firm, s.cite(smbios.TypeChassis, ""),
+				fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
 		}
 	}
 	for _, o := range s.Objects {
 		if kind, ok := systemKinds[o.Text("PCSystemType")]; ok && o.Class == records.ComputerSystem {
-			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's record ComputerSystem", "system type "+o.Text("PCSystemType")))
+			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's record ComputerSystem",
+				"system type "+o.Text("PCSystemType")))
 		}
 	}
 	for _, o := range s.Objects {
 		if kind, word, ok := namedKind(o.Text("MachineName")); ok && o.Class == records.ComputerSystem {
-			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's overview", fmt.Sprintf("machine name %q: %s", o.Text("MachineName"), word)))
+			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's overview",
+				fmt.Sprintf("machine name %q: %s", o.Text("MachineName"), word)))
 		}
 	}
 	return fact.Weigh(append(s.handNames().kind, claims...)...)
@@ -150,7 +158,8 @@ var kindWords = []struct {
 	word string
 	kind machine.Kind
 }{
-	{"all-in-one", machine.AllInOne}, {"imac", machine.AllInOne}, {"macbook", machine.Laptop}, {"notebook", machine.Laptop}, {"laptop", machine.Laptop},
+	{"all-in-one", machine.AllInOne}, {"imac", machine.AllInOne}, {"macbook", machine.Laptop},
+	{"notebook", machine.Laptop}, {"laptop", machine.Laptop},
 	{"mini", machine.Mini}, {"tower", machine.Desktop}, {"desktop", machine.Desktop},
 }
 
@@ -166,7 +175,8 @@ func namedKind(name string) (kind machine.Kind, word string, ok bool) {
 
 // systemKinds maps the codes by which a system tells what it runs on; others name
 // no machine.
-var systemKinds = map[string]machine.Kind{"1": machine.Desktop, "2": machine.Laptop, "3": machine.Desktop, "4": machine.Server, "5": machine.Server, "7": machine.Server, "8": machine.Laptop}
+var systemKinds = map[string]machine.Kind{"1": machine.Desktop, "2": machine.Laptop, "3": machine.Desktop,
+	"4": machine.Server, "5": machine.Server, "7": machine.Server, "8": machine.Laptop}
 
 // processor prefers the brand string that the processor itself reports over
 // what firmware wrote into its table.
@@ -178,13 +188,15 @@ func (s sources) processor() fact.Fact[string] {
 	}
 	for _, o := range s.Objects {
 		if name, ok := smbios.Told(o.Text("Name")); ok && o.Class == records.Processor {
-			claims = append(claims, fact.Claimed(name, fact.Prime, "system's record Processor", fmt.Sprintf("name %q", o.Text("Name"))))
+			claims = append(claims, fact.Claimed(name, fact.Prime, "system's record Processor",
+				fmt.Sprintf("name %q", o.Text("Name"))))
 			break
 		}
 	}
 	for _, p := range s.Tables.Processors {
 		if name, ok := smbios.Told(p.Version); ok {
-			claims = append(claims, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeProcessor, ""), fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
+			claims = append(claims, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeProcessor, ""),
+				fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
 			break // more sockets hold more of the same
 		}
 	}
@@ -200,7 +212,8 @@ func (s sources) processors() fact.Fact[int] {
 		if cpu.Packages == 1 {
 			weight = fact.Fair // the text may be cut behind the first
 		}
-		claims = append(claims, fact.Claimed(cpu.Packages, weight, "cpuinfo", fmt.Sprintf("physical ids of %d processors", cpu.Packages)))
+		claims = append(claims, fact.Claimed(cpu.Packages, weight, "cpuinfo",
+			fmt.Sprintf("physical ids of %d processors", cpu.Packages)))
 	}
 	filled, recorded := 0, 0
 	for _, p := range s.Tables.Processors {
@@ -218,7 +231,8 @@ func (s sources) processors() fact.Fact[int] {
 		}
 	}
 	if recorded > 0 {
-		claims = append(claims, fact.Claimed(recorded, fact.Fair, "system's record Processor", fmt.Sprintf("%d objects", recorded)))
+		claims = append(claims, fact.Claimed(recorded, fact.Fair, "system's record Processor",
+			fmt.Sprintf("%d objects", recorded)))
 	}
 	return fact.Weigh(claims...)
 }
@@ -235,7 +249,8 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 	model, ok2 := cpu.Model.Get()
 	if ok1 && ok2 {
 		id := machine.CPUID{Family: family, Model: model, Stepping: cpu.Stepping.Or(0)}
-		claims = append(claims, fact.Claimed(id, fact.Prime, "cpuinfo", fmt.Sprintf("family %d, model %d, stepping %d", id.Family, id.Model, id.Stepping)))
+		claims = append(claims, fact.Claimed(id, fact.Prime, "cpuinfo",
+			fmt.Sprintf("family %d, model %d, stepping %d", id.Family, id.Model, id.Stepping)))
 	}
 	undivided := func(eax uint64, source string) {
 		var id machine.CPUID
@@ -260,7 +275,8 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 		if m := describedCPU().FindStringSubmatch(o.Text("Description")); m != nil {
 			var id machine.CPUID
 			_, _ = fmt.Sscan(m[1]+" "+m[2]+" "+m[3], &id.Family, &id.Model, &id.Stepping) // digits, by the expression
-			claims = append(claims, fact.Claimed(id, fact.Firm, "system's record Processor", fmt.Sprintf("description %q", o.Text("Description"))))
+			claims = append(claims, fact.Claimed(id, fact.Firm, "system's record Processor",
+				fmt.Sprintf("description %q", o.Text("Description"))))
 		}
 		break
 	}

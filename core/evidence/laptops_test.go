@@ -26,18 +26,30 @@ type spot struct {
 
 // Four small laptops, with the stick in and out, the slot listed and not.
 var laptops = map[string][]spot{
-	"all socketed, both filled":               {{"DIMM A", machine.Socket, 0x0D, true, true, "MR4", true}, {"DIMM B", machine.Socket, 0x0D, true, true, "MR4", true}},
-	"all socketed, one free":                  {{"DIMM A", machine.Socket, 0x0D, true, true, "MR4", true}, {"DIMM B", machine.Socket, 0x0D, false, false, "", true}},
-	"all socketed, called chips":              {{"DIMM A", machine.Socket, 0x0B, true, true, "MR4", true}, {"DIMM B", machine.Socket, 0x0B, true, true, "MR4", true}},
-	"all soldered, called chips":              {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true}, {"DIMM B", machine.Soldered, 0x0B, true, false, "", true}},
-	"all soldered, called modules":            {{"DIMM A", machine.Soldered, 0x0D, true, false, "", true}, {"DIMM B", machine.Soldered, 0x0D, true, false, "", true}},
-	"all soldered, by their name":             {{"Onboard A", machine.Soldered, 0x0D, true, false, "", true}, {"Onboard B", machine.Soldered, 0x0D, true, false, "", true}},
-	"all soldered, by the chips' part number": {{"DIMM A", machine.Soldered, 0x0B, true, true, "H5AN8G6NAFR-UHC", true}, {"DIMM B", machine.Soldered, 0x0B, true, true, "H5AN8G6NAFR-UHC", true}},
-	"one of each, both called modules":        {{"DIMM A", machine.Soldered, 0x0D, true, false, "", true}, {"DIMM B", machine.Socket, 0x0D, true, true, "MR4", true}},
-	"one of each, both modules, stick out":    {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true}, {"DIMM B", machine.Socket, 0x0D, false, false, "", true}},
-	"one of each, slot not listed":            {{"Onboard", machine.Soldered, 0x0D, true, false, "", true}, {"DIMM B", machine.Socket, 0x0D, false, false, "", false}},
-	"one of each, both called chips":          {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true}, {"DIMM B", machine.Socket, 0x0B, true, true, "MR4", true}},
-	"one of each, both chips, stick out":      {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true}, {"DIMM B", machine.Socket, 0x0B, false, false, "", true}},
+	"all socketed, both filled": {{"DIMM A", machine.Socket, 0x0D, true, true, "MR4", true},
+		{"DIMM B", machine.Socket, 0x0D, true, true, "MR4", true}},
+	"all socketed, one free": {{"DIMM A", machine.Socket, 0x0D, true, true, "MR4", true},
+		{"DIMM B", machine.Socket, 0x0D, false, false, "", true}},
+	"all socketed, called chips": {{"DIMM A", machine.Socket, 0x0B, true, true, "MR4", true},
+		{"DIMM B", machine.Socket, 0x0B, true, true, "MR4", true}},
+	"all soldered, called chips": {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true},
+		{"DIMM B", machine.Soldered, 0x0B, true, false, "", true}},
+	"all soldered, called modules": {{"DIMM A", machine.Soldered, 0x0D, true, false, "", true},
+		{"DIMM B", machine.Soldered, 0x0D, true, false, "", true}},
+	"all soldered, by their name": {{"Onboard A", machine.Soldered, 0x0D, true, false, "", true},
+		{"Onboard B", machine.Soldered, 0x0D, true, false, "", true}},
+	"all soldered, by the chips' part number": {{"DIMM A", machine.Soldered, 0x0B, true, true, "H5AN8G6NAFR-UHC", true},
+		{"DIMM B", machine.Soldered, 0x0B, true, true, "H5AN8G6NAFR-UHC", true}},
+	"one of each, both called modules": {{"DIMM A", machine.Soldered, 0x0D, true, false, "", true},
+		{"DIMM B", machine.Socket, 0x0D, true, true, "MR4", true}},
+	"one of each, both modules, stick out": {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true},
+		{"DIMM B", machine.Socket, 0x0D, false, false, "", true}},
+	"one of each, slot not listed": {{"Onboard", machine.Soldered, 0x0D, true, false, "", true},
+		{"DIMM B", machine.Socket, 0x0D, false, false, "", false}},
+	"one of each, both called chips": {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true},
+		{"DIMM B", machine.Socket, 0x0B, true, true, "MR4", true}},
+	"one of each, both chips, stick out": {{"DIMM A", machine.Soldered, 0x0B, true, false, "", true},
+		{"DIMM B", machine.Socket, 0x0B, false, false, "", true}},
 }
 
 // card writes the laptop as a firmware table, with or without the EEPROMs of what
@@ -51,7 +63,9 @@ func laptopCard(spots []spot, how string) card.Card {
 			continue
 		}
 		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: x.form, Locator: x.name, Type: 2}
-		o := map[string]any{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": x.name, "FormFactor": map[byte]int{0x0D: 12, 0x0B: 21}[x.form], "Capacity": 4 << 30, "SMBIOSMemoryType": 26, "SerialNumber": "00000000", "PartNumber": ""}
+		o := map[string]any{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": x.name,
+			"FormFactor": map[byte]int{0x0D: 12, 0x0B: 21}[x.form], "Capacity": 4 << 30, "SMBIOSMemoryType": 26,
+			"SerialNumber": "00000000", "PartNumber": ""}
 		if x.filled {
 			d.MiB, d.Type, d.TotalBits, d.DataBits = 4096, 0x1A, 64, 64
 			if x.named {
@@ -70,7 +84,8 @@ func laptopCard(spots []spot, how string) card.Card {
 	case "with EEPROMs":
 		return withChips(c, images)
 	case "as an export":
-		objects = append(objects, map[string]any{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": len(spots), "MaxCapacity": 16 << 20},
+		objects = append(objects, map[string]any{"CreationClassName": "Win32_PhysicalMemoryArray",
+			"MemoryDevices": len(spots), "MaxCapacity": 16 << 20},
 			map[string]any{"CreationClassName": "Win32_SystemEnclosure", "ChassisTypes": []int{10}})
 		data, _ := json.Marshal(objects)
 		return card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: data}}}
@@ -95,7 +110,8 @@ func TestSmallLaptops(t *testing.T) {
 						assert.NotEmpty(t, append(p.Attach.Why(), p.Attach.Against()...), "%s %s: the signs are listed", name, how)
 					default:
 						right++
-						assert.Equal(t, x.truth, got, "%s, %s, %s: %v; for %v, against %v", name, how, x.name, p.Attach.Standing(), p.Attach.Why(), p.Attach.Against())
+						assert.Equal(t, x.truth, got, "%s, %s, %s: %v; for %v, against %v", name, how, x.name, p.Attach.Standing(),
+							p.Attach.Why(), p.Attach.Against())
 					}
 				}
 			}

@@ -23,7 +23,8 @@ func (s sources) stated(places []machine.Place, installed fact.Fact[jedec.Capaci
 	}
 	sum, source := claims[0].Value, claims[0].Support.Source
 	add := func(of machine.StatedOf, size jedec.Capacity, standing fact.Standing, says string) {
-		out = append(out, machine.Stated{By: machine.ByFirmware, Of: of, Capacity: size, Standing: standing, Source: source, Says: says})
+		out = append(out, machine.Stated{By: machine.ByFirmware, Of: of, Capacity: size, Standing: standing, Source: source,
+			Says: says})
 	}
 	if len(s.Tables.SystemArrays()) == 0 {
 		for _, c := range s.Tables.Controllers {
@@ -46,12 +47,14 @@ func (s sources) stated(places []machine.Place, installed fact.Fact[jedec.Capaci
 	}
 	each := sum / jedec.Capacity(max(1, len(s.Tables.SystemArrays())))
 	if total := each * jedec.Capacity(len(places)); each >= largest && total >= have {
-		says := fmt.Sprintf("a maximum of %v; %v are fitted, so it is read as the most of one place: %d × %v", sum, have, len(places), each)
+		says := fmt.Sprintf("a maximum of %v; %v are fitted, so it is read as the most of one place: %d × %v", sum, have,
+			len(places), each)
 		add(machine.Whole, total, fact.Leaning, says)
 		add(machine.EachSlot, each, fact.Leaning, says)
 		return out
 	}
-	add(machine.Whole, sum, fact.Unknown, fmt.Sprintf("a maximum of %v; %v are fitted, so it is understated: the true one is unknown", sum, have))
+	add(machine.Whole, sum, fact.Unknown,
+		fmt.Sprintf("a maximum of %v; %v are fitted, so it is understated: the true one is unknown", sum, have))
 	return out
 }
 
@@ -84,16 +87,20 @@ func accounts(places []machine.Place, m machine.Machine) []machine.Conflict {
 		return nil // the usual share of graphics and firmware
 	case installed >= 4*jedec.GiB && visible >= 2560*jedec.MiB && visible <= 3584*jedec.MiB:
 		return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
-			Says: fmt.Sprintf("the system sees %v of %v: a 32-bit system, or firmware that does not move memory from below 4 GB", visible, installed)}}
+			Says: fmt.Sprintf("the system sees %v of %v: a 32-bit system, or firmware that does not move memory "+
+				"from below 4 GB", visible, installed)}}
 	}
 	for _, p := range places {
 		if p.Module == nil {
 			continue
 		}
-		if size := p.Module.Capacity.Or(0); size > 0 && len(places) > 1 && installed-visible >= size && installed-visible < size+size/2 {
+		if size := p.Module.Capacity.Or(0); size > 0 && len(places) > 1 && installed-visible >= size &&
+			installed-visible < size+size/2 {
 			return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
-				Says: fmt.Sprintf("the system sees %v of %v: what is missing is as large as the module in %s; it may not be recognised, or not seated", visible, installed, p.Name)}}
+				Says: fmt.Sprintf("the system sees %v of %v: what is missing is as large as the module in %s; it may not be "+
+					"recognised, or not seated", visible, installed, p.Name)}}
 		}
 	}
-	return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources, Says: fmt.Sprintf("the system sees %v of %v: a large graphics share, or a limit of its edition", visible, installed)}}
+	return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
+		Says: fmt.Sprintf("the system sees %v of %v: a large graphics share, or a limit of its edition", visible, installed)}}
 }

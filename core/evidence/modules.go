@@ -31,9 +31,11 @@ func (c fitted) into(p *machine.Place, source string) (conflicts []machine.Confl
 	m.Rated = fact.Join(m.Rated, fact.Weigh(rated...))
 	p.Running, p.Supplied = fact.Weigh(append(c.running, running...)...), fact.Weigh(c.supplied...)
 	if p.Attach.Or("") == machine.Soldered {
-		m.Form = fact.Of(jedec.Soldered, p.Attach.Standing(), fact.Support{Source: source, Says: "follows from how it is attached"})
+		m.Form = fact.Of(jedec.Soldered, p.Attach.Standing(),
+			fact.Support{Source: source, Says: "follows from how it is attached"})
 	}
-	if mv, ok := p.Supplied.Get(); ok && m.Supplies.Standing() == fact.Unknown && m.Generation.Or(jedec.GenerationUnknown).RunsAt(mv) {
+	if mv, ok := p.Supplied.Get(); ok && m.Supplies.Standing() == fact.Unknown &&
+		m.Generation.Or(jedec.GenerationUnknown).RunsAt(mv) {
 		m.Supplies = fact.Map(p.Supplied, func(mv int) jedec.Supplies { return jedec.SuppliesOf(mv) }) // it runs at it
 	}
 	p.Module = &m
@@ -42,7 +44,8 @@ func (c fitted) into(p *machine.Place, source string) (conflicts []machine.Confl
 
 // acted are the facts that somebody acts on: where readings differ in one, both are
 // shown.
-var acted = map[string]machine.Topic{"capacity_mib": machine.AboutCapacity, "generation": machine.AboutGeneration, "part": "part", "serial": "serial", "rated_mts": "rated speed", "ranks": "ranks"}
+var acted = map[string]machine.Topic{"capacity_mib": machine.AboutCapacity, "generation": machine.AboutGeneration,
+	"part": "part", "serial": "serial", "rated_mts": "rated speed", "ranks": "ranks"}
 
 // contradicted names what a place's readings contradict each other in.
 func contradicted(p *machine.Place) (found []machine.Conflict) {
@@ -176,11 +179,13 @@ func attachedBy(e reading.EEPROM) []fact.Claim[machine.Attach] {
 	case !ok || e.Module.Checksum == "bad":
 		return nil
 	case f == jedec.Soldered:
-		return []fact.Claim[machine.Attach]{fact.Claimed(machine.Soldered, fact.Fair, e.Source, "its module type is that of soldered chips")}
+		return []fact.Claim[machine.Attach]{fact.Claimed(machine.Soldered, fact.Fair, e.Source,
+			"its module type is that of soldered chips")}
 	case !e.Module.Serial.Known() || !e.Module.Part.Known():
 		return nil
 	}
-	return []fact.Claim[machine.Attach]{fact.Claimed(machine.Socket, fact.Fair, e.Source, fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}
+	return []fact.Claim[machine.Attach]{fact.Claimed(machine.Socket, fact.Fair, e.Source,
+		fmt.Sprintf("an EEPROM answers, and its module type is %v", f))}
 }
 
 // systemSees lets the system speak where firmware and EEPROM give one module two
@@ -216,6 +221,7 @@ func (s *sources) systemSees(c *fitted, at int) {
 	if fits(firmware) {
 		size = firmware
 	}
-	m := module.Module{Facts: module.Facts{Capacity: says(size, fact.Label, "operating system", fmt.Sprintf("the system sees %v in all", visible))}}
+	m := module.Module{Facts: module.Facts{Capacity: says(size, fact.Label, "operating system",
+		fmt.Sprintf("the system sees %v in all", visible))}}
 	c.readings = append(c.readings, m)
 }

@@ -71,7 +71,8 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 		return cmp.Compare(filled[listed[a].Channel.Or("")], filled[listed[b].Channel.Or("")])
 	})
 	says := fmt.Sprintf("firmware lists %s, %d counted", plain.Count(sockets, "socket"), sockets-len(spare)+many)
-	support := fact.Support{Source: s.cite(smbios.TypeMemoryDevice, ""), Says: says + ": which of the empty ones is there was not seen"}
+	support := fact.Support{Source: s.cite(smbios.TypeMemoryDevice, ""),
+		Says: says + ": which of the empty ones is there was not seen"}
 	for _, i := range spare[:many] {
 		listed[i].Attach = listed[i].Attach.Softened(fact.Leaning, support)
 	}
@@ -84,8 +85,10 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 		}
 		kept = append(kept, p)
 	}
-	s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutPlaces}, Says: says + "; left out: " + strings.Join(gone, ", "),
-		Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
+	s.trouble = append(s.trouble,
+		machine.Conflict{About: machine.Subject{Topic: machine.AboutPlaces},
+			Says:    says + "; left out: " + strings.Join(gone, ", "),
+			Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
 	return kept
 }
 
@@ -110,8 +113,10 @@ func (s *sources) fewer(listed []machine.Place) []machine.Place {
 	}
 	says := fmt.Sprintf("%s counted, %d filled", plain.Count(many, "socket"), sockets)
 	if len(nameless) != sockets-many {
-		s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutSockets}, Says: says + ": some of them are soldered, or the count is wrong",
-			Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
+		s.trouble = append(s.trouble,
+			machine.Conflict{About: machine.Subject{Topic: machine.AboutSockets},
+				Says:    says + ": some of them are soldered, or the count is wrong",
+				Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
 		return listed
 	}
 	for _, i := range nameless {
@@ -127,7 +132,8 @@ func (s *sources) fewer(listed []machine.Place) []machine.Place {
 // free, likely. A firmware table describes empty places too, so that one which it
 // announces and does not describe is not known to be a socket.
 func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
-	source, says, w := s.cite(smbios.TypeMemoryArray, ""), "announced, and not among the filled places that the system lists", fact.Fair
+	source, says, w := s.cite(smbios.TypeMemoryArray,
+		""), "announced, and not among the filled places that the system lists", fact.Fair
 	many := 0
 	if s.FromObjects {
 		many = s.announced()
@@ -159,7 +165,8 @@ func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 			p.Form = fact.Weigh(fact.Claimed(form, fact.Fair, source, "as the listed ones: "+form.String()))
 		}
 		if at := n - len(listed); at < len(free) {
-			p.Channel = fact.Weigh(fact.Claimed(free[at], fact.Fair, source, fmt.Sprintf("as many sockets on each channel: %d of %d", many/s.channelCount(many), many)))
+			p.Channel = fact.Weigh(fact.Claimed(free[at], fact.Fair, source,
+				fmt.Sprintf("as many sockets on each channel: %d of %d", many/s.channelCount(many), many)))
 		}
 		places = append(places, p)
 	}
@@ -235,7 +242,8 @@ func formByKind(kind fact.Fact[machine.Kind], d smbios.Device) []fact.Claim[jede
 	if _, named := d.Form().Get(); named || k != machine.Laptop && k != machine.AllInOne {
 		return nil
 	}
-	return []fact.Claim[jedec.Form]{fact.Claimed(jedec.SODIMM, fact.Fair, "kind of machine", fmt.Sprintf("sockets of a %s take SO-DIMMs by custom", k))}
+	return []fact.Claim[jedec.Form]{fact.Claimed(jedec.SODIMM, fact.Fair, "kind of machine",
+		fmt.Sprintf("sockets of a %s take SO-DIMMs by custom", k))}
 }
 
 // names are those that are given already.
@@ -286,7 +294,8 @@ func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[mac
 	if what := d.NotMemory(); what != "" && d.Filled.Or(true) {
 		// No module of working memory fits there while it sits there.
 		p.State, p.StateSays = machine.NotMemory, source+": "+what
-		p.Attach = fact.Of(machine.Soldered, fact.Settled, fact.Support{Source: source, Says: what + ": no place for working memory"})
+		p.Attach = fact.Of(machine.Soldered, fact.Settled,
+			fact.Support{Source: source, Says: what + ": no place for working memory"})
 		return p
 	}
 	if p.Filled.Or(false) {
@@ -317,13 +326,16 @@ func (s *sources) tooFast(p *machine.Place, d smbios.Device, source string) {
 	stated, ok := d.Generation().Get()
 	speed, given := d.Speed.Get()
 	grades := jedec.Grades(g)
-	if !known || !ok || stated != g || !given || len(grades) == 0 || p.Module.Generation.Standing() == fact.Settled && s.hasChip(p) {
+	if !known || !ok || stated != g || !given || len(grades) == 0 ||
+		p.Module.Generation.Standing() == fact.Settled && s.hasChip(p) {
 		return
 	}
 	if fastest := grades[len(grades)-1].Rate; speed > 2*int(fastest) {
 		says := fmt.Sprintf("%v at %d: its fastest grade is %d", g, speed, int(fastest))
 		p.Module.Generation = p.Module.Generation.Disputed(fact.Support{Source: source, Says: says})
-		s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutGeneration, Place: p.Name}, Says: says, Sources: []string{source}})
+		s.trouble = append(s.trouble,
+			machine.Conflict{About: machine.Subject{Topic: machine.AboutGeneration, Place: p.Name}, Says: says,
+				Sources: []string{source}})
 	}
 }
 
@@ -389,7 +401,9 @@ func (s *sources) freeChannels(listed []machine.Place, many int) (free []string)
 		return nil
 	}
 	if _, named := listed[0].Channel.Get(); !named && len(listed) == 1 {
-		listed[0].Channel = fact.Of("A", fact.Leaning, fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: fmt.Sprintf("one of %s, whichever it is", plain.Count(channels, "channel"))})
+		listed[0].Channel = fact.Of("A", fact.Leaning,
+			fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""),
+				Says: fmt.Sprintf("one of %s, whichever it is", plain.Count(channels, "channel"))})
 	}
 	left := make(map[string]int)
 	var order []string

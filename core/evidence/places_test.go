@@ -22,7 +22,9 @@ func four(part, extra string) machine.Machine {
 	var s []compose.Structure
 	s = append(chassis(laptop), compose.Array(0x1000, 32<<20, 4))
 	for i, name := range []string{"A0", "A1", "B0", "B1"} {
-		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: 0x0D, Type: 0x18, Locator: "Channel" + name[:1] + "-DIMM" + name[1:], Serial: fmt.Sprint("0101010", i), Part: part, Speed: 1600, Configured: 1600}
+		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: 0x0D, Type: 0x18,
+			Locator: "Channel" + name[:1] + "-DIMM" + name[1:], Serial: fmt.Sprint("0101010", i), Part: part, Speed: 1600,
+			Configured: 1600}
 		if strings.HasSuffix(name, "0") {
 			d.MiB = 4096
 		} else {
@@ -57,7 +59,8 @@ func TestACountLeavesNoRoomForPlacesThatAreNotThere(t *testing.T) {
 	for _, c := range m.Conflicts {
 		found += c.Says + "\n"
 	}
-	assert.Contains(t, found, "firmware lists 4 sockets, 2 counted; left out: ChannelA-DIMM1, ChannelB-DIMM1", "the contrary sign is not lost")
+	assert.Contains(t, found, "firmware lists 4 sockets, 2 counted; left out: ChannelA-DIMM1, ChannelB-DIMM1",
+		"the contrary sign is not lost")
 
 	m = four("KM3LS4G16-11", "sockets: 3\n")
 	require.Len(t, m.Places, 3, "%v", placed(m))
@@ -68,7 +71,8 @@ func TestACountLeavesNoRoomForPlacesThatAreNotThere(t *testing.T) {
 	require.Len(t, m.Places, 3, "%v", placed(m))
 	assert.Equal(t, "ChannelB-DIMM1", m.Places[2].Name, "what was seen is there")
 
-	assert.Len(t, four("", "sockets: 2\n").Places, 4, "what is filled may be soldered, and the two that were counted the empty ones")
+	assert.Len(t, four("", "sockets: 2\n").Places, 4,
+		"what is filled may be soldered, and the two that were counted the empty ones")
 	assert.Len(t, four("KM3LS4G16-11", "sockets: 4\n").Places, 4, "all counted")
 	assert.Len(t, four("KM3LS4G16-11", "sockets: 1\n").Places, 4, "a count below what is filled takes nothing away")
 }
@@ -79,7 +83,8 @@ func TestWhatASystemAnnouncesAndDoesNotListIsLikelyFree(t *testing.T) {
 	one := `{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelA-DIMM0","Capacity":8589934592,"FormFactor":12,"SMBIOSMemoryType":26,"Speed":2400,"SerialNumber":"4F21A09C","PartNumber":"MR4S-8G24-17"}`
 	export := func(announced int) machine.Machine {
 		return weighed(card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: fmt.Appendf(nil,
-			`[{"CreationClassName":"CIM_PhysicalMemoryArray","Use":3,"MemoryDevices":%d,"MaxCapacity":33554432},%s]`, announced, one)}}})
+			`[{"CreationClassName":"CIM_PhysicalMemoryArray","Use":3,"MemoryDevices":%d,"MaxCapacity":33554432},%s]`,
+			announced, one)}}})
 	}
 	m := export(2)
 	require.Len(t, m.Places, 2)
@@ -91,7 +96,8 @@ func TestWhatASystemAnnouncesAndDoesNotListIsLikelyFree(t *testing.T) {
 	assert.Len(t, export(1).Places, 1, "all that is announced is listed")
 	assert.Len(t, export(0).Places, 1, "nothing is announced")
 
-	c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "DIMM A", "01010101", "MR4S-8G24-17").Structure())...)
+	c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2),
+		place(1, "DIMM A", "01010101", "MR4S-8G24-17").Structure())...)
 	assert.Len(t, weighed(c).Places, 1, "the firmware's own table leaves one out")
 	assert.Len(t, weighed(hand(c, "sockets: 2\n")).Places, 2, "and somebody counted it")
 }
@@ -139,7 +145,8 @@ func TestFewerSocketsCountedThanFilled(t *testing.T) {
 		return d.Structure()
 	}
 	count := func(n string, second compose.Structure) machine.Machine {
-		c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), named(1, "DIMM A", "0A0B0C01", "MR4"), second)...)
+		c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), named(1, "DIMM A", "0A0B0C01", "MR4"),
+			second)...)
 		return weighed(hand(c, "sockets: "+n+"\n"))
 	}
 	m := count("1", named(2, "DIMM B", "0A0B0C02", "MR4"))
@@ -151,7 +158,8 @@ func TestFewerSocketsCountedThanFilled(t *testing.T) {
 
 func TestWhatIsObservedReachesTheMachine(t *testing.T) {
 	c := bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), filled(1, 0x0D, 0x18, 4096).Structure())...)
-	m := weighed(hand(c, "takes: SO-DIMM\nsupply: 1,35 V\nslots_per_channel: 1\nplaces: [{name: DIMM, channel: B}, {name: under the cover, holds: empty}]\n"))
+	m := weighed(hand(c, "takes: SO-DIMM\nsupply: 1,35 V\nslots_per_channel: 1\nplaces: [{name: DIMM, channel: B}, "+
+		"{name: under the cover, holds: empty}]\n"))
 	require.Len(t, m.Places, 2)
 	assert.Equal(t, "B", m.Places[0].Channel.Or(""))
 	assert.False(t, m.Places[1].Filled.Or(true))

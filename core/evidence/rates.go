@@ -119,7 +119,8 @@ func (f speeds) resolve(g jedec.Generation, own jedec.Rate) (rated, running []fa
 
 // claims reads one figure. Where two readings are left, neither is claimed
 // firmly: both are listed, as hints.
-func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.Rate, halved bool) []fact.Claim[jedec.Rate] {
+func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.Rate,
+	halved bool) []fact.Claim[jedec.Rate] {
 	if figure <= 0 {
 		return nil
 	}
@@ -135,7 +136,8 @@ func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.R
 	}
 	switch {
 	case len(list) == 0:
-		return []fact.Claim[jedec.Rate]{fact.Claimed(jedec.Rate(figure), fact.Fair, f.source, fmt.Sprintf("%s %d, which is no standard rate or clock of %v", field, figure, g))}
+		return []fact.Claim[jedec.Rate]{fact.Claimed(jedec.Rate(figure), fact.Fair, f.source,
+			fmt.Sprintf("%s %d, which is no standard rate or clock of %v", field, figure, g))}
 	case len(kept) == 1:
 		w := fact.Fair
 		if len(list) == 1 && kept[0].rate == list[0].rate || own > 0 {
@@ -146,7 +148,8 @@ func (f speeds) claims(g jedec.Generation, field string, figure int, own jedec.R
 	if f.writes != notKnown {
 		for _, r := range kept {
 			if r.clock == (f.writes == writesClocks) {
-				return []fact.Claim[jedec.Rate]{fact.Claimed(r.rate, fact.Fair, f.source, r.says+"; so this firmware writes elsewhere")}
+				return []fact.Claim[jedec.Rate]{fact.Claimed(r.rate, fact.Fair, f.source,
+					r.says+"; so this firmware writes elsewhere")}
 			}
 		}
 	}

@@ -18,18 +18,23 @@ import (
 )
 
 func chip(serial, part string) []byte {
-	return spdcompose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750,
-		FirstCL: 10, LastCL: 18, Height: 30, Identity: spdcompose.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: part, Serial: serial, Year: 0x21, Week: 0x10}}.Bytes()
+	return spdcompose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 13750, TRCD: 13750,
+		TRP: 13750, TRAS: 32000, TRC: 45750,
+		FirstCL: 10, LastCL: 18, Height: 30,
+		Identity: spdcompose.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: part, Serial: serial, Year: 0x21,
+			Week: 0x10}}.Bytes()
 }
 
 func place(handle uint16, locator, serial, part string) compose.Device {
-	return compose.Device{Handle: handle, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: locator, Serial: serial, Part: part}
+	return compose.Device{Handle: handle, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: locator,
+		Serial: serial, Part: part}
 }
 
 func withChips(c card.Card, images map[string][]byte) card.Card {
 	for _, address := range []string{"0-0050", "0-0051", "0-0052", "0-0053"} {
 		if image, ok := images[address]; ok {
-			c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c/" + address, Address: address, Data: image})
+			c.Readings = append(c.Readings,
+				card.Reading{Kind: card.SPD, Source: "i2c/" + address, Address: address, Data: image})
 		}
 	}
 	return c
@@ -37,7 +42,8 @@ func withChips(c card.Card, images map[string][]byte) card.Card {
 
 func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
 	// The board wires its sockets in another order than firmware lists them.
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "0x9CA0214F", "").Structure(), place(2, "B", "0B0B0B0B", "").Structure())...),
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2),
+		place(1, "A", "0x9CA0214F", "").Structure(), place(2, "B", "0B0B0B0B", "").Structure())...),
 		map[string][]byte{"0-0050": chip("0B0B0B0B", "X"), "0-0052": chip("4F21A09C", "Y")})
 	m := weighed(c)
 	assert.Equal(t, "0x52", m.Places[0].EEPROMAddress, "firmware wrote the bytes in reverse")
@@ -52,7 +58,8 @@ func TestEEPROMsFindTheirPlacesBySerialNumber(t *testing.T) {
 }
 
 func TestAnAddressAloneMatchesNothing(t *testing.T) {
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(), place(2, "B", "", "").Structure())...),
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(),
+		place(2, "B", "", "").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0051": chip("02020202", "Y")})
 	m := weighed(c)
 	assert.Equal(t, "", m.Places[0].EEPROMAddress)
@@ -61,22 +68,26 @@ func TestAnAddressAloneMatchesNothing(t *testing.T) {
 }
 
 func TestTheLastPlaceTakesTheLastEEPROMIfTheyAgree(t *testing.T) {
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "A", "", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1),
+		place(1, "A", "", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
 	assert.Equal(t, "0x50", weighed(c).Places[0].EEPROMAddress)
 	d := place(1, "A", "", "")
 	d.MiB = 4096
-	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "X")})
 	m := weighed(c)
 	assert.Equal(t, "", m.Places[0].EEPROMAddress, "4 GB in the table, 8 GB in the chip")
 	assert.Len(t, m.Conflicts, 1)
 }
 
 func TestTwoModulesOfOnePartAreNotToldApartByIt(t *testing.T) {
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(), place(2, "B", "", "MR-2").Structure())...),
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(),
+		place(2, "B", "", "MR-2").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "MR-2"), "0-0051": chip("02020202", "MR-1")})
 	m := weighed(c)
 	assert.Equal(t, "0x51", m.Places[0].EEPROMAddress)
-	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(), place(2, "B", "", "MR-1").Structure())...),
+	c = withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "MR-1").Structure(),
+		place(2, "B", "", "MR-1").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "MR-1"), "0-0051": chip("02020202", "MR-1")})
 	assert.Equal(t, "", weighed(c).Places[0].EEPROMAddress)
 }
@@ -84,7 +95,8 @@ func TestTwoModulesOfOnePartAreNotToldApartByIt(t *testing.T) {
 // Two modules that nothing but their serial numbers tells apart, in two places of which
 // firmware says nothing more: all is known but which is which.
 func TestInterchangeableEEPROMsLeaveOnlyTheSerialsOpen(t *testing.T) {
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(), place(2, "B", "", "").Structure())...),
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "", "").Structure(),
+		place(2, "B", "", "").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "MR-1"), "0-0051": chip("02020202", "MR-1")})
 	m := weighed(c)
 	assert.Empty(t, m.Conflicts)
@@ -98,7 +110,8 @@ func TestInterchangeableEEPROMsLeaveOnlyTheSerialsOpen(t *testing.T) {
 
 // An EEPROM that answers where firmware lists nothing is a module: 16 GB, not 8.
 func TestAnEEPROMThatFirmwareDoesNotListIsAModule(t *testing.T) {
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2), place(1, "A", "01010101", "X").Structure())...),
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 2),
+		place(1, "A", "01010101", "X").Structure())...),
 		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")})
 	m := weighed(c)
 	require.Len(t, m.Places, 2)
@@ -112,7 +125,8 @@ func TestTwoAgainstOne(t *testing.T) {
 	said := func(mib uint32, seesKB int) machine.Machine {
 		d := place(1, "A", "01010101", "X")
 		d.MiB = mib
-		c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+		c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...),
+			map[string][]byte{"0-0050": chip("01010101", "X")})
 		if seesKB > 0 {
 			c = seesKiB(c, seesKB)
 		}
@@ -136,7 +150,8 @@ func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {
 	image := chip("01010101", "X")
 	image[4] = 0x84 // 4 Gbit instead of 8: the CRC no longer agrees
 	d := place(1, "A", "01010101", "")
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": image})
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...),
+		map[string][]byte{"0-0050": image})
 	m := weighed(c)
 	assert.Equal(t, maybe.Just(8*jedec.GiB), m.Places[0].Module.Capacity.Value(), "the firmware's word stands")
 	assert.Len(t, m.Places[0].Module.Capacity.Against(), 1)
@@ -145,20 +160,25 @@ func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {
 
 func TestAChipThatCouldNotBeReadIsNamed(t *testing.T) {
 	c := bench(chassis(laptop)...)
-	c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c/0-0050", Address: "0-0050", Failure: "no eeprom file: the chip driver is not loaded"})
-	assert.Equal(t, []reading.Trouble{{Source: "EEPROM 0x50", Why: "no eeprom file: the chip driver is not loaded"}}, reading.Of(c).Unread)
+	c.Readings = append(c.Readings,
+		card.Reading{Kind: card.SPD, Source: "i2c/0-0050", Address: "0-0050",
+			Failure: "no eeprom file: the chip driver is not loaded"})
+	assert.Equal(t, []reading.Trouble{{Source: "EEPROM 0x50", Why: "no eeprom file: the chip driver is not loaded"}},
+		reading.Of(c).Unread)
 	assert.NotContains(t, fmt.Sprint(weighed(c).Conflicts), "EEPROM 0x50", "what was not read contradicts nothing")
 }
 
 func hand(c card.Card, text string) card.Card {
-	c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand.yaml", Data: []byte("epitome-hand: 1\nby: Jory\n" + text)})
+	c.Readings = append(c.Readings,
+		card.Reading{Kind: card.Hand, Source: "hand.yaml", Data: []byte("epitome-hand: 1\nby: Jory\n" + text)})
 	return c
 }
 
 func TestSightOverridesAll(t *testing.T) {
 	c := bench(append(chassis(laptop), compose.Array(0x1000, 16<<20, 2), place(1, "DIMM 0", "", "").Structure())...)
 	assert.Equal(t, machine.Socket, weighed(c).Places[0].Attach.Or(""), "firmware calls it a SODIMM")
-	m := weighed(hand(c, "places: [{name: dimm 0, attach: soldered}, {name: under the cover, attach: socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 12GB, from: manual}\n"))
+	m := weighed(hand(c, "places: [{name: dimm 0, attach: soldered}, {name: under the cover, attach: socket, takes: "+
+		"SO-DIMM, holds: free}]\nmaximum: {size: 12GB, from: manual}\n"))
 	require.Len(t, m.Places, 2, "and the hidden socket is there")
 	assert.Equal(t, fact.Settled, m.Places[0].Attach.Standing())
 	assert.Equal(t, machine.Soldered, m.Places[0].Attach.Or(""))
@@ -178,7 +198,8 @@ func TestContradictoryHandEntriesAreBothKept(t *testing.T) {
 }
 
 func TestAStickerTellsOfItsModuleAndItsSocket(t *testing.T) {
-	m := weighed(hand(card.Card{}, "places: [{name: A, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: B, holds: 8GB PC4-9999X}]\n"))
+	m := weighed(hand(card.Card{},
+		"places: [{name: A, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: B, holds: 8GB PC4-9999X}]\n"))
 	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value())
 	assert.Equal(t, machine.Socket, m.Places[0].Attach.Or(""))
 	assert.False(t, m.Places[1].Module.Capacity.Known(), "a sticker that can't be right says nothing")
@@ -197,7 +218,8 @@ func TestManagementObjectsNameSystemAndProcessor(t *testing.T) {
 }
 
 func TestEEPROMsWithoutATableMakePlaces(t *testing.T) {
-	m := weighed(withChips(card.Card{}, map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")}))
+	m := weighed(withChips(card.Card{},
+		map[string][]byte{"0-0050": chip("01010101", "X"), "0-0052": chip("02020202", "X")}))
 	require.Len(t, m.Places, 2)
 	assert.Equal(t, "EEPROM 0x52", m.Places[1].Name)
 	assert.Equal(t, maybe.Just(16*jedec.GiB), m.Totals.Installed.Value())

@@ -48,9 +48,12 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	}
 	if len(places) > 0 {
 		const by = sumOfPlaces
-		t.Installed = fact.Of(installed, min(sizes, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in %s", installed, plain.Count(len(places), "place"))})
-		t.Sockets = fact.Of(sockets, attached, fact.Support{Source: by, Says: fmt.Sprintf("of %s %d a socket", plain.Count(len(places), "place"), sockets)})
-		t.SocketsFree = fact.Of(free, min(attached, filled), fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", plain.Count(free, "socket"))})
+		t.Installed = fact.Of(installed, min(sizes, filled),
+			fact.Support{Source: by, Says: fmt.Sprintf("%v in %s", installed, plain.Count(len(places), "place"))})
+		t.Sockets = fact.Of(sockets, attached,
+			fact.Support{Source: by, Says: fmt.Sprintf("of %s %d a socket", plain.Count(len(places), "place"), sockets)})
+		t.SocketsFree = fact.Of(free, min(attached, filled),
+			fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", plain.Count(free, "socket"))})
 		s.countSockets(&t, sockets, free)
 		if len(s.Tables.SystemDevices()) == 0 && len(s.Hands) == 0 {
 			// Modules answer; empty sockets do not.
@@ -60,7 +63,8 @@ func (s sources) total(places []machine.Place) machine.Totals {
 			}
 		}
 		if s.stickersAlone() {
-			doubt := fact.Support{Source: "stickers", Says: "only what has a sticker was written down: nobody counted the sockets"}
+			doubt := fact.Support{Source: "stickers",
+				Says: "only what has a sticker was written down: nobody counted the sockets"}
 			t.Sockets, t.SocketsFree = t.Sockets.Softened(fact.Leaning, doubt), t.SocketsFree.Softened(fact.Leaning, doubt)
 		}
 		if announced := s.announced(); announced > len(places) && len(s.countedSockets()) == 0 {
@@ -71,7 +75,8 @@ func (s sources) total(places []machine.Place) machine.Totals {
 				*f = f.Disputed(fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: says})
 			}
 		}
-		t.Soldered = fact.Of(soldered, min(attached, banks, filled), fact.Support{Source: by, Says: fmt.Sprintf("%v in soldered banks", soldered)})
+		t.Soldered = fact.Of(soldered, min(attached, banks, filled),
+			fact.Support{Source: by, Says: fmt.Sprintf("%v in soldered banks", soldered)})
 	}
 	if size, ok := s.Panel.Installed.Get(); ok && !t.Installed.Known() {
 		t.Installed = fact.Weigh(fact.Claimed(size, fact.Firm, "settings panel", size.String()+" installed"))
@@ -103,15 +108,18 @@ func (s sources) visible() fact.Fact[jedec.Capacity] {
 	}
 	for _, o := range s.Objects {
 		if kib, ok := o.Number("TotalVisibleMemorySize").Get(); ok && o.Class == records.OperatingSystem && kib < 1<<50 {
-			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "system's record OperatingSystem", fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
+			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "system's record OperatingSystem",
+				fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
 		}
 	}
 	if size, ok := s.Panel.Usable.Get(); ok {
 		claims = append(claims, fact.Claimed(size, fact.Fair, "settings panel", size.String()+" usable"))
 	}
 	for _, o := range s.Objects {
-		if size, ok := o.Number("TotalPhysicalMemory").Get(); ok && o.Class == records.ComputerSystem && len(claims) == 0 && size < 1<<60 {
-			claims = append(claims, fact.Claimed(jedec.Capacity(size), fact.Firm, "system's record ComputerSystem", fmt.Sprintf("TotalPhysicalMemory %d", size)))
+		if size, ok := o.Number("TotalPhysicalMemory").Get(); ok && o.Class == records.ComputerSystem && len(claims) == 0 &&
+			size < 1<<60 {
+			claims = append(claims, fact.Claimed(jedec.Capacity(size), fact.Firm, "system's record ComputerSystem",
+				fmt.Sprintf("TotalPhysicalMemory %d", size)))
 		}
 	}
 	return fact.Weigh(claims...)
@@ -130,7 +138,8 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 		}
 		t.Sockets = fact.Weigh(seen...)
 		if n, ok := t.Sockets.Get(); ok && n >= filled && t.SocketsFree.Standing() >= fact.Leaning {
-			t.SocketsFree = fact.Of(n-filled, min(t.Sockets.Standing(), t.SocketsFree.Standing()), fact.Support{Source: "count by eye", Says: plain.Count(n-filled, "socket") + " without a module"})
+			t.SocketsFree = fact.Of(n-filled, min(t.Sockets.Standing(), t.SocketsFree.Standing()),
+				fact.Support{Source: "count by eye", Says: plain.Count(n-filled, "socket") + " without a module"})
 		}
 	case listed > 0 && free == 0 && len(s.Hands) == 0:
 		support := fact.Support{Source: sumOfPlaces, Says: "no empty place is listed: some firmware lists filled ones only"}
@@ -138,7 +147,8 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 			*f = f.Softened(fact.Leaning, support)
 		}
 	case free > 0 && s.listedOnly(listed):
-		support := fact.Support{Source: sumOfPlaces, Says: "free sockets are listed by firmware alone: it may list some that the board lacks"}
+		support := fact.Support{Source: sumOfPlaces,
+			Says: "free sockets are listed by firmware alone: it may list some that the board lacks"}
 		for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
 			*f = f.Softened(fact.Leaning, support)
 		}
@@ -186,9 +196,11 @@ func (s sources) firmwareMaximum() []fact.Claim[jedec.Capacity] {
 	if len(arrays) == 0 {
 		// A table from before version 2.1 states the largest module a slot takes.
 		if old, ok := s.Tables.OldMaximum().Get(); ok {
-			return []fact.Claim[jedec.Capacity]{fact.Claimed(old, fact.Fair, table(smbios.TypeController, ""), fmt.Sprintf("slots and largest module make %v", old))}
+			return []fact.Claim[jedec.Capacity]{fact.Claimed(old, fact.Fair, table(smbios.TypeController, ""),
+				fmt.Sprintf("slots and largest module make %v", old))}
 		}
 		return nil
 	}
-	return []fact.Claim[jedec.Capacity]{fact.Claimed(sum, fact.Fair, s.cite(smbios.TypeMemoryArray, ""), fmt.Sprintf("a maximum of %v", sum))}
+	return []fact.Claim[jedec.Capacity]{fact.Claimed(sum, fact.Fair, s.cite(smbios.TypeMemoryArray, ""),
+		fmt.Sprintf("a maximum of %v", sum))}
 }

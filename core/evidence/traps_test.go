@@ -18,7 +18,8 @@ import (
 )
 
 func speedy(handle uint16, locator string, kind byte, speed, configured uint16) compose.Device {
-	return compose.Device{Handle: handle, Array: 0x1000, MiB: 2048, Form: 0x09, Type: kind, Locator: locator, Speed: speed, Configured: configured}
+	return compose.Device{Handle: handle, Array: 0x1000, MiB: 2048, Form: 0x09, Type: kind, Locator: locator,
+		Speed: speed, Configured: configured}
 }
 
 func rates(t *testing.T, devices ...compose.Device) (out []string) {
@@ -37,12 +38,17 @@ func rates(t *testing.T, devices ...compose.Device) (out []string) {
 
 // "800 MHz" read off as the speed to buy: DDR2-800, or the clock of DDR3-1600?
 func TestAFigureIsARateOrAClockByWhatTheGenerationHas(t *testing.T) {
-	assert.Equal(t, []string{"800 settled", "667 settled"}, rates(t, speedy(1, "A1", 0x13, 800, 667)), "DDR2 has no 1600, and 1333 is none of its rates")
-	assert.Equal(t, []string{"1600 leaning", "0 unknown"}[1], rates(t, speedy(1, "A1", 0x18, 800, 800))[1], "DDR3 has both 800 and 1600")
+	assert.Equal(t, []string{"800 settled", "667 settled"}, rates(t, speedy(1, "A1", 0x13, 800, 667)),
+		"DDR2 has no 1600, and 1333 is none of its rates")
+	assert.Equal(t, []string{"1600 leaning", "0 unknown"}[1], rates(t, speedy(1, "A1", 0x18, 800, 800))[1],
+		"DDR3 has both 800 and 1600")
 	assert.Equal(t, []string{"2400 settled", "2133 settled"}, rates(t, speedy(1, "A1", 0x1A, 2400, 2133)))
-	assert.Equal(t, []string{"2400 settled", "2133 settled"}, rates(t, speedy(1, "A1", 0x1A, 1200, 1067)), "clocks: DDR4 has no 1200 and no 1067")
-	assert.Equal(t, []string{"1333 settled", "1066 settled"}, rates(t, speedy(1, "A1", 0x18, 1334, 533)), "1334 is 1333; 533 is no rate of DDR3")
-	assert.Equal(t, []string{"3600 leaning", "0 unknown"}, rates(t, speedy(1, "A1", 0x1A, 3600, 0)), "no standard rate: taken as it stands, and only leaning")
+	assert.Equal(t, []string{"2400 settled", "2133 settled"}, rates(t, speedy(1, "A1", 0x1A, 1200, 1067)),
+		"clocks: DDR4 has no 1200 and no 1067")
+	assert.Equal(t, []string{"1333 settled", "1066 settled"}, rates(t, speedy(1, "A1", 0x18, 1334, 533)),
+		"1334 is 1333; 533 is no rate of DDR3")
+	assert.Equal(t, []string{"3600 leaning", "0 unknown"}, rates(t, speedy(1, "A1", 0x1A, 3600, 0)),
+		"no standard rate: taken as it stands, and only leaning")
 }
 
 // 1066 in both fields: DDR3-1066, or the clock of DDR3-2133? The processor tells.
@@ -51,7 +57,8 @@ func TestTheControllersHighestRateTellsARateFromAClock(t *testing.T) {
 		s := append(chassis(tower), compose.Array(0x1000, 32<<20, 1), speedy(1, "A1", 0x18, speed, configured).Structure())
 		c := bench(s...)
 		if brand != "" {
-			c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\nmodel name : " + brand + "\n")})
+			c.Readings = append(c.Readings,
+				card.Reading{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\nmodel name : " + brand + "\n")})
 		}
 		f := weighed(c).Places[0].Running
 		return fmt.Sprintf("%d %v", int(f.Or(0)), f.Standing())
@@ -59,16 +66,20 @@ func TestTheControllersHighestRateTellsARateFromAClock(t *testing.T) {
 	const mobile = "Intel(R) Core(TM) i3 CPU M 370 @ 2.40GHz"
 	assert.Equal(t, "1066 leaning", running(mobile, 1066, 1066), "it drives 1066 at most")
 	assert.Equal(t, "0 unknown", running("", 1066, 1066), "no processor is known")
-	assert.Equal(t, "0 unknown", running("Intel(R) Core(TM) i5-3470 CPU @ 3.20GHz", 800, 800), "1600 is a rate that it drives too")
+	assert.Equal(t, "0 unknown", running("Intel(R) Core(TM) i5-3470 CPU @ 3.20GHz", 800, 800),
+		"1600 is a rate that it drives too")
 	assert.Equal(t, "1066 settled", running(mobile, 1333, 533), "figures that leave one reading need no processor")
 }
 
 func TestFirmwareDoesNotChangeItsMindFromPlaceToPlace(t *testing.T) {
-	assert.Equal(t, []string{"1333 settled", "1333 settled", "1066 leaning", "1066 leaning"}, rates(t, speedy(1, "A1", 0x18, 1333, 1333), speedy(2, "A2", 0x18, 1066, 1066)),
+	assert.Equal(t, []string{"1333 settled", "1333 settled", "1066 leaning", "1066 leaning"},
+		rates(t, speedy(1, "A1", 0x18, 1333, 1333), speedy(2, "A2", 0x18, 1066, 1066)),
 		"1333 can only be a rate, so 1066 is one too")
-	assert.Equal(t, []string{"1333 settled", "1333 settled", "1600 leaning", "1600 leaning"}, rates(t, speedy(1, "A1", 0x18, 667, 667), speedy(2, "A2", 0x18, 800, 800)),
+	assert.Equal(t, []string{"1333 settled", "1333 settled", "1600 leaning", "1600 leaning"},
+		rates(t, speedy(1, "A1", 0x18, 667, 667), speedy(2, "A2", 0x18, 800, 800)),
 		"667 can only be a clock, so 800 is one too")
-	assert.Equal(t, "0 unknown", rates(t, speedy(1, "A1", 0x18, 667, 667), speedy(2, "A2", 0x18, 800, 800), speedy(3, "B1", 0x18, 1333, 1333))[2],
+	assert.Equal(t, "0 unknown", rates(t, speedy(1, "A1", 0x18, 667, 667), speedy(2, "A2", 0x18, 800, 800),
+		speedy(3, "B1", 0x18, 1333, 1333))[2],
 		"contradictory figures tell nothing of the others")
 }
 
@@ -76,12 +87,14 @@ func TestTheModulesOwnRateTellsHalvedFiguresApart(t *testing.T) {
 	// An EEPROM of DDR4-2400 beside figures of 1200: firmware writes clocks.
 	d := place(1, "A", "01010101", "")
 	d.Speed, d.Configured = 1200, 800
-	m := weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
+	m := weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "X")}))
 	assert.Equal(t, maybe.Just(jedec.Rate(2400)), m.Places[0].Module.Rated.Value())
 	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Running.Value(), "800 as a clock; as a rate DDR4 has none")
 	// 1600 beside an EEPROM of 2400 is a rate: twice that would be faster than the module.
 	d.Speed, d.Configured = 2400, 1600
-	m = weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")}))
+	m = weighed(withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), d.Structure())...),
+		map[string][]byte{"0-0050": chip("01010101", "X")}))
 	assert.Equal(t, maybe.Just(jedec.Rate(1600)), m.Places[0].Running.Value())
 	assert.Equal(t, fact.Settled, m.Places[0].Running.Standing())
 }
@@ -92,14 +105,16 @@ func TestAMaximumThatIsTooLowIsReadAnotherWay(t *testing.T) {
 	with := func(kib uint64, sizes ...uint32) machine.Machine {
 		s := append(chassis(tower), compose.Array(0x1000, kib, uint16(len(sizes))))
 		for i, size := range sizes {
-			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A, Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
+			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A,
+				Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
 		}
 		return weighed(bench(s...))
 	}
 	m := with(16<<20, 16384, 16384)
 	assert.Equal(t, maybe.Just(32*jedec.GiB), m.Totals.StatedMaximum.Value())
 	assert.Contains(t, m.Totals.StatedMaximum.Why()[0].Says, "read as the most of one place: 2 × 16 GB")
-	assert.Contains(t, fmt.Sprint(m.Conflicts), "firmware states 16 GB, 32 GB are fitted", "and the contradiction is shown")
+	assert.Contains(t, fmt.Sprint(m.Conflicts), "firmware states 16 GB, 32 GB are fitted",
+		"and the contradiction is shown")
 	m = with(12<<20, 8192, 16384)
 	assert.False(t, m.Totals.StatedMaximum.Known(), "per place it would be less than one module: understated")
 	assert.Contains(t, m.Totals.StatedMaximum.Why()[0].Says, "understated")
@@ -111,7 +126,8 @@ func TestWhatTheSystemDoesNotSeeIsAccountedFor(t *testing.T) {
 	with := func(kib int, sizes ...uint32) string {
 		s := append(chassis(tower), compose.Array(0x1000, 64<<20, uint16(len(sizes))))
 		for i, size := range sizes {
-			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A, Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
+			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: size, Form: 0x09, Type: 0x1A,
+				Locator: fmt.Sprintf("DIMM %d", i)}.Structure())
 		}
 		return fmt.Sprint(weighed(seesKiB(bench(s...), kib)).Conflicts)
 	}
@@ -142,7 +158,8 @@ func TestNoSingleFieldDecidesWhatIsSoldered(t *testing.T) {
 // Firmware that counts only filled places: its list never settles how many
 // sockets there are.
 func TestAListWithoutAnEmptyPlaceDoesNotSettleTheCount(t *testing.T) {
-	full := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 1), speedy(1, "A1", 0x1A, 2400, 2400).Structure())...)
+	full := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 1),
+		speedy(1, "A1", 0x1A, 2400, 2400).Structure())...)
 	m := weighed(full)
 	assert.Equal(t, fact.Leaning, m.Totals.Sockets.Standing())
 	assert.Contains(t, m.Totals.Sockets.Against()[0].Says, "lists filled ones only")
@@ -152,23 +169,29 @@ func TestAListWithoutAnEmptyPlaceDoesNotSettleTheCount(t *testing.T) {
 	assert.Equal(t, fact.Settled, m.Totals.Sockets.Standing())
 	empty := speedy(2, "A2", 0x1A, 0, 0)
 	empty.MiB = 0
-	listed := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2), speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...)
+	listed := bench(append(chassis(tower), compose.Array(0x1000, 32<<20, 2),
+		speedy(1, "A1", 0x1A, 2400, 2400).Structure(), empty.Structure())...)
 	m = weighed(listed)
-	assert.Equal(t, fact.Leaning, m.Totals.Sockets.Standing(), "listed is not seen: firmware may list a socket that the board lacks")
+	assert.Equal(t, fact.Leaning, m.Totals.Sockets.Standing(),
+		"listed is not seen: firmware may list a socket that the board lacks")
 	assert.Equal(t, maybe.Just(1), m.Totals.SocketsFree.Value())
 	cpu := func(brand string) card.Card {
 		c := listed
-		c.Readings = append(slices.Clone(c.Readings), card.Reading{Kind: card.CPUInfo, Data: []byte("processor: 0\nmodel name: " + brand + "\n")})
+		c.Readings = append(slices.Clone(c.Readings),
+			card.Reading{Kind: card.CPUInfo, Data: []byte("processor: 0\nmodel name: " + brand + "\n")})
 		return c
 	}
-	assert.Equal(t, fact.Settled, weighed(cpu("Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz")).Totals.Sockets.Standing(), "two channels of one slot: the processor agrees")
-	assert.Equal(t, fact.Leaning, weighed(cpu("Intel(R) Atom(TM) CPU N450   @ 1.66GHz")).Totals.Sockets.Standing(), "it drives one")
+	assert.Equal(t, fact.Settled, weighed(cpu("Intel(R) Core(TM) i7-7500U CPU @ 2.70GHz")).Totals.Sockets.Standing(),
+		"two channels of one slot: the processor agrees")
+	assert.Equal(t, fact.Leaning, weighed(cpu("Intel(R) Atom(TM) CPU N450   @ 1.66GHz")).Totals.Sockets.Standing(),
+		"it drives one")
 	assert.Equal(t, fact.Settled, weighed(hand(listed, "sockets: 2\n")).Totals.Sockets.Standing(), "counted by eye")
 }
 
 func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
 	bank := func(handle uint16, locator string) compose.Structure {
-		return compose.Device{Handle: handle, Array: 0x1000, MiB: 4096, Form: 0x0D, Type: 0x1A, Locator: locator, Rank: 1, DataBits: 64, TotalBits: 64}.Structure()
+		return compose.Device{Handle: handle, Array: 0x1000, MiB: 4096, Form: 0x0D, Type: 0x1A, Locator: locator, Rank: 1,
+			DataBits: 64, TotalBits: 64}.Structure()
 	}
 	m := weighed(bench(append(chassis(0x1F), compose.Array(0x1000, 16<<20, 2), bank(1, "DIMM 0"), bank(2, "DIMM 1"))...))
 	f := m.Places[0].Attach
@@ -179,7 +202,8 @@ func TestNamelessTwinsAndSlimChassisPointToSolderedChips(t *testing.T) {
 }
 
 func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "A", "01010101", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1),
+		place(1, "A", "01010101", "").Structure())...), map[string][]byte{"0-0050": chip("01010101", "X")})
 	require.Equal(t, "0x50", weighed(c).Places[0].EEPROMAddress)
 	m := weighed(hand(c, "distrust: [\"0x50\"]\n"))
 	assert.Equal(t, "", m.Places[0].EEPROMAddress)
@@ -191,7 +215,8 @@ func TestADistrustedReadingIsNotUsedAndIsNamed(t *testing.T) {
 // A board whose soldered chips come with an EEPROM that calls them a SO-DIMM,
 // and firmware that agrees: eyes override all of it, and all of it stays listed.
 func TestSightOverridesEverySignTogether(t *testing.T) {
-	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1), place(1, "DIMM 0", "01010101", "MR-1").Structure())...), map[string][]byte{"0-0050": chip("01010101", "MR-1")})
+	c := withChips(bench(append(chassis(laptop), compose.Array(0x1000, 32<<20, 1),
+		place(1, "DIMM 0", "01010101", "MR-1").Structure())...), map[string][]byte{"0-0050": chip("01010101", "MR-1")})
 	require.Equal(t, fact.Settled, weighed(c).Places[0].Attach.Standing(), "three signs of two sources")
 	f := weighed(hand(c, "places: [{name: DIMM 0, attach: soldered}]\n")).Places[0].Attach
 	assert.Equal(t, fact.Settled, f.Standing())
@@ -204,8 +229,10 @@ func TestSightOverridesEverySignTogether(t *testing.T) {
 func TestATableOfThousandsOfPlacesIsBounded(t *testing.T) {
 	structures := append(chassis(laptop), compose.Array(0x1000, 32<<20, 3000))
 	for i := range 3000 {
-		structures = append(structures, compose.Device{Handle: uint16(0x2000 + i), Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM", Speed: 2400,
-			Serial: fmt.Sprintf("%08X", i+1), Part: strings.Repeat("P", 5000)}.Structure())
+		structures = append(structures,
+			compose.Device{Handle: uint16(0x2000 + i), Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM",
+				Speed:  2400,
+				Serial: fmt.Sprintf("%08X", i+1), Part: strings.Repeat("P", 5000)}.Structure())
 	}
 	m := weighed(bench(structures...))
 	require.Len(t, m.Places, 512)

@@ -216,7 +216,8 @@ func Join[T comparable](facts ...Fact[T]) Fact[T] {
 		if f.Known() || f.heard != nil {
 			spoken, last = spoken+1, f
 			more := f.said()
-			said.claims, said.because, said.doubts = append(said.claims, more.claims...), append(said.because, more.because...), append(said.doubts, more.doubts...)
+			said.claims, said.because, said.doubts = append(said.claims, more.claims...), append(said.because,
+				more.because...), append(said.doubts, more.doubts...)
 		}
 	}
 	if spoken < 2 {

@@ -27,12 +27,17 @@ func TestClaimsSettleLeanAndDispute(t *testing.T) {
 		{"nothing said", nil, fact.Unknown, maybe.None[string](), nil},
 		{"one firm claim", claims{claim(socket, fact.Firm)}, fact.Settled, maybe.Just(socket), []string{socket}},
 		{"one fair claim", claims{claim(socket, fact.Fair)}, fact.Leaning, maybe.Just(socket), []string{socket}},
-		{"two fair claims that agree", claims{claim(socket, fact.Fair), claim(socket, fact.Fair)}, fact.Settled, maybe.Just(socket), []string{socket}},
-		{"firm against firm", claims{claim(socket, fact.Firm), claim(soldered, fact.Firm)}, fact.Disputed, maybe.None[string](), []string{socket, soldered}},
-		{"firm against fair", claims{claim(soldered, fact.Fair), claim(socket, fact.Firm)}, fact.Leaning, maybe.Just(socket), []string{socket, soldered}},
-		{"prime against firm", claims{claim(soldered, fact.Firm), claim(socket, fact.Prime)}, fact.Settled, maybe.Just(socket), []string{socket}},
+		{"two fair claims that agree", claims{claim(socket, fact.Fair), claim(socket, fact.Fair)}, fact.Settled,
+			maybe.Just(socket), []string{socket}},
+		{"firm against firm", claims{claim(socket, fact.Firm), claim(soldered, fact.Firm)}, fact.Disputed,
+			maybe.None[string](), []string{socket, soldered}},
+		{"firm against fair", claims{claim(soldered, fact.Fair), claim(socket, fact.Firm)}, fact.Leaning,
+			maybe.Just(socket), []string{socket, soldered}},
+		{"prime against firm", claims{claim(soldered, fact.Firm), claim(socket, fact.Prime)}, fact.Settled,
+			maybe.Just(socket), []string{socket}},
 		{"hints alone decide nothing", claims{claim(socket, fact.Hint)}, fact.Unknown, maybe.None[string](), nil},
-		{"fair against hint", claims{claim(soldered, fact.Hint), claim(socket, fact.Fair)}, fact.Leaning, maybe.Just(socket), []string{socket, soldered}},
+		{"fair against hint", claims{claim(soldered, fact.Hint), claim(socket, fact.Fair)}, fact.Leaning,
+			maybe.Just(socket), []string{socket, soldered}},
 	} {
 		f := fact.Weigh(x.claims...)
 		assert.Equal(t, x.standing, f.Standing(), x.says)
@@ -67,7 +72,8 @@ func TestAFactIsNeverMadeFirmer(t *testing.T) {
 }
 
 func TestADisputeKeepsWhatWasClaimed(t *testing.T) {
-	one, two := fact.Of(1, fact.Leaning, fact.Support{Source: "a", Says: "one"}), fact.Of(2, fact.Settled, fact.Support{Source: "b", Says: "two"})
+	one, two := fact.Of(1, fact.Leaning, fact.Support{Source: "a", Says: "one"}), fact.Of(2, fact.Settled,
+		fact.Support{Source: "b", Says: "two"})
 	f := one.Opposed(two)
 	assert.Equal(t, fact.Disputed, f.Standing())
 	assert.Equal(t, []int{2, 1}, f.Possible(), "the heavier one first")

@@ -89,7 +89,8 @@ func (k Kind) ECC() bool {
 
 var kindNames = [...]string{
 	KindUnknown: "unknown", Unbuffered: "unbuffered", UnbufferedECC: "unbuffered with ECC", RegisteredECC: "registered",
-	LoadReduced: "load-reduced", FullyBuffered: "fully buffered", Clocked: "unbuffered with clock driver", ClockedECC: "unbuffered with clock driver and ECC",
+	LoadReduced: "load-reduced", FullyBuffered: "fully buffered", Clocked: "unbuffered with clock driver",
+	ClockedECC: "unbuffered with clock driver and ECC",
 }
 
 // String returns the kind in words.

@@ -227,7 +227,8 @@ func ParseGrade(s string) (grade Grade, milliVolts int, err error) {
 	if grade, ok = GradeAt(g, Rate(number)); ok {
 		return grade, milliVolts, nil
 	}
-	return Grade{}, 0, fmt.Errorf("%w: %q; the nearest are %s", ErrGrade, s, nearest(g, func(x Grade) int { return abs(int(x.Rate) - number) }, Grade.String))
+	return Grade{}, 0, fmt.Errorf("%w: %q; the nearest are %s", ErrGrade, s,
+		nearest(g, func(x Grade) int { return abs(int(x.Rate) - number) }, Grade.String))
 }
 
 // modulePrefixes are what may stand behind "PC". DDR and SDR carry no digit.
@@ -236,7 +237,8 @@ var modulePrefixes = []struct {
 	generation Generation
 	milliVolts int
 }{
-	{"2-", DDR2, 0}, {"3L-", DDR3, 1350}, {"3U-", DDR3, 1250}, {"3-", DDR3, 0}, {"4-", DDR4, 0}, {"5-", DDR5, 0}, {"-", DDR, 0}, {"", DDR, 0},
+	{"2-", DDR2, 0}, {"3L-", DDR3, 1350}, {"3U-", DDR3, 1250}, {"3-", DDR3, 0}, {"4-", DDR4, 0}, {"5-", DDR5, 0},
+	{"-", DDR, 0}, {"", DDR, 0},
 }
 
 func parseModuleRating(s, rest string) (Grade, int, error) {
@@ -257,7 +259,8 @@ func parseModuleRating(s, rest string) (Grade, int, error) {
 			return grade, p.milliVolts, nil
 		}
 		return Grade{}, 0, fmt.Errorf("%w: %q; the nearest are %s", ErrGrade, s,
-			nearest(p.generation, func(x Grade) int { return moduleDistance(x, number) }, func(x Grade) string { return x.Module() + " (" + x.String() + ")" }))
+			nearest(p.generation, func(x Grade) int { return moduleDistance(x, number) },
+				func(x Grade) string { return x.Module() + " (" + x.String() + ")" }))
 	}
 	return Grade{}, 0, fmt.Errorf("%w: %q; write one as PC3-10600 or DDR3-1333", ErrGrade, s)
 }

@@ -95,7 +95,8 @@ func TestClockAndBandwidth(t *testing.T) {
 	}{
 		{"DDR4-2400", "1200 MHz", "300 MHz", 19200}, {"DDR3-1333", "666.67 MHz", "166.67 MHz", 10667},
 		{"DDR2-800", "400 MHz", "200 MHz", 6400}, {"DDR3-1600", "800 MHz", "200 MHz", 12800},
-		{"PC133", "133.33 MHz", "133.33 MHz", 1067}, {"DDR5-4800", "2400 MHz", "300 MHz", 38400}, {"LPDDR5-6400", "800 MHz", "400 MHz", 51200},
+		{"PC133", "133.33 MHz", "133.33 MHz", 1067}, {"DDR5-4800", "2400 MHz", "300 MHz", 38400},
+		{"LPDDR5-6400", "800 MHz", "400 MHz", 51200},
 	} {
 		x, _, err := jedec.ParseGrade(c.grade)
 		require.NoError(t, err)
@@ -110,7 +111,8 @@ func TestContactsAndSizes(t *testing.T) {
 		g        jedec.Generation
 		f        jedec.Form
 		contacts int
-	}{{jedec.DDR, jedec.DIMM, 184}, {jedec.DDR2, jedec.SODIMM, 200}, {jedec.DDR3, jedec.SODIMM, 204}, {jedec.DDR4, jedec.SODIMM, 260}, {jedec.DDR5, jedec.SODIMM, 262}, {jedec.DDR4, jedec.DIMM, 288}} {
+	}{{jedec.DDR, jedec.DIMM, 184}, {jedec.DDR2, jedec.SODIMM, 200}, {jedec.DDR3, jedec.SODIMM, 204},
+		{jedec.DDR4, jedec.SODIMM, 260}, {jedec.DDR5, jedec.SODIMM, 262}, {jedec.DDR4, jedec.DIMM, 288}} {
 		n, made := c.g.Contacts(c.f)
 		assert.True(t, made)
 		assert.Equal(t, c.contacts, n, "%v %v", c.g, c.f)
@@ -139,13 +141,15 @@ func TestGenerationNames(t *testing.T) {
 }
 
 func TestCapacities(t *testing.T) {
-	for in, want := range map[string]jedec.Capacity{"16GB": 16 * jedec.GiB, "16 gib": 16 * jedec.GiB, "33554432kB": 32 * jedec.GiB, "512MB": 512 * jedec.MiB,
+	for in, want := range map[string]jedec.Capacity{"16GB": 16 * jedec.GiB, "16 gib": 16 * jedec.GiB,
+		"33554432kB": 32 * jedec.GiB, "512MB": 512 * jedec.MiB,
 		"1.5 GB": 1536 * jedec.MiB, "0,5 GB": 512 * jedec.MiB, "2TB": 2 * jedec.TiB, "1024 bytes": jedec.KiB} {
 		got, err := jedec.ParseCapacity(in)
 		require.NoError(t, err, in)
 		assert.Equal(t, want, got, in)
 	}
-	for _, in := range []string{"", "16", "GB", "-4GB", "0x10GB", "1e3GB", "NaN GB", "99999999999999999999GB", "99999999 TB", "4 GHz"} {
+	for _, in := range []string{"", "16", "GB", "-4GB", "0x10GB", "1e3GB", "NaN GB", "99999999999999999999GB",
+		"99999999 TB", "4 GHz"} {
 		_, err := jedec.ParseCapacity(in)
 		assert.ErrorIs(t, err, jedec.ErrCapacity, in)
 	}

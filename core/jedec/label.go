@@ -68,12 +68,17 @@ type TypeLetter struct {
 // label standards named at Label. Letters whose meaning could not be confirmed
 // are left out; a label that carries one is refused as unknown.
 var typeLetters = map[Generation][]TypeLetter{
-	SDR:  {{'U', DIMM, Unbuffered}, {'R', DIMM, RegisteredECC}, {'S', SODIMM, Unbuffered}},
-	DDR:  {{'U', DIMM, Unbuffered}, {'R', DIMM, RegisteredECC}, {'S', SODIMM, Unbuffered}, {'M', MicroDIMM, Unbuffered}},
-	DDR2: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'P', DIMM, RegisteredECC}, {'F', FBDIMM, FullyBuffered}, {'S', SODIMM, Unbuffered}, {'M', MicroDIMM, Unbuffered}, {'N', MiniDIMM, RegisteredECC}},
-	DDR3: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'L', DIMM, LoadReduced}, {'S', SODIMM, Unbuffered}, {'T', SODIMM, UnbufferedECC}, {'N', MiniDIMM, RegisteredECC}},
-	DDR4: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'L', DIMM, LoadReduced}, {'S', SODIMM, Unbuffered}, {'T', SODIMM, UnbufferedECC}},
-	DDR5: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'L', DIMM, LoadReduced}, {'S', SODIMM, Unbuffered}, {'T', SODIMM, UnbufferedECC}, {'C', DIMM, Clocked}},
+	SDR: {{'U', DIMM, Unbuffered}, {'R', DIMM, RegisteredECC}, {'S', SODIMM, Unbuffered}},
+	DDR: {{'U', DIMM, Unbuffered}, {'R', DIMM, RegisteredECC}, {'S', SODIMM, Unbuffered}, {'M', MicroDIMM, Unbuffered}},
+	DDR2: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'P', DIMM, RegisteredECC},
+		{'F', FBDIMM, FullyBuffered}, {'S', SODIMM, Unbuffered}, {'M', MicroDIMM, Unbuffered},
+		{'N', MiniDIMM, RegisteredECC}},
+	DDR3: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'L', DIMM, LoadReduced},
+		{'S', SODIMM, Unbuffered}, {'T', SODIMM, UnbufferedECC}, {'N', MiniDIMM, RegisteredECC}},
+	DDR4: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'L', DIMM, LoadReduced},
+		{'S', SODIMM, Unbuffered}, {'T', SODIMM, UnbufferedECC}},
+	DDR5: {{'U', DIMM, Unbuffered}, {'E', DIMM, UnbufferedECC}, {'R', DIMM, RegisteredECC}, {'L', DIMM, LoadReduced},
+		{'S', SODIMM, Unbuffered}, {'T', SODIMM, UnbufferedECC}, {'C', DIMM, Clocked}},
 }
 
 // TypeLetters returns the module-type letters of a generation's labels.
@@ -91,7 +96,8 @@ func (l Label) Meaning() (TypeLetter, bool) {
 }
 
 // temperatures are the grades that a DDR5 label ends in (JESD401-5).
-var temperatures = map[string]string{"XT": "0 to 95 °C", "NT": "0 to 85 °C", "ET": "-25 to 105 °C", "IT": "-40 to 95 °C"}
+var temperatures = map[string]string{"XT": "0 to 95 °C", "NT": "0 to 85 °C", "ET": "-25 to 105 °C",
+	"IT": "-40 to 95 °C"}
 
 // Temperature says what the suffix of a DDR5 label means, empty where it is
 // none of the known grades.

@@ -22,7 +22,8 @@ func ParseLabel(s string) (Label, error) {
 			rating = word
 		case p.capacity(word), p.layout(word), p.unit(word):
 		default:
-			return Label{}, fmt.Errorf("%w: %q; one begins with a size, ranks or PC, as in 8GB 1Rx8 PC4-2400T-SA1-11", ErrNotLabel, s)
+			return Label{}, fmt.Errorf("%w: %q; one begins with a size, ranks or PC, as in 8GB 1Rx8 PC4-2400T-SA1-11",
+				ErrNotLabel, s)
 		}
 		if p.err != nil {
 			return Label{}, p.err
@@ -168,7 +169,8 @@ func ParseLayout(s string) (Layout, bool) {
 	if n != len(rest)-2 {
 		return l, false
 	}
-	return l, (l.Ranks == 1 || l.Ranks == 2 || l.Ranks == 4 || l.Ranks == 8) && (width == 4 || width == 8 || width == 16) && l.Dies <= 16
+	return l, (l.Ranks == 1 || l.Ranks == 2 || l.Ranks == 4 || l.Ranks == 8) &&
+		(width == 4 || width == 8 || width == 16) && l.Dies <= 16
 }
 
 // rating reads the part that begins with PC, in upper case.
@@ -203,7 +205,8 @@ func (p *labelParser) rating(s string) {
 	}
 	if !ok || n == 0 {
 		p.fail(t.Module+first, "no such rating; the nearest are %s",
-			nearest(generation, func(x Grade) int { return moduleDistance(x, number) }, func(x Grade) string { return x.Module() + " (" + x.String() + ")" }))
+			nearest(generation, func(x Grade) int { return moduleDistance(x, number) },
+				func(x Grade) string { return x.Module() + " (" + x.String() + ")" }))
 		return
 	}
 	p.label.Grade = grade
@@ -229,7 +232,8 @@ func (p *labelParser) kind(letter string) {
 	}
 	p.label.Type = letter[0]
 	if _, ok := p.label.Meaning(); !ok || len(letter) != 1 {
-		p.fail(letter, "no module-type letter of %v; they are %s", p.label.Grade.Generation, letterList(p.label.Grade.Generation))
+		p.fail(letter, "no module-type letter of %v; they are %s", p.label.Grade.Generation,
+			letterList(p.label.Grade.Generation))
 	}
 }
 

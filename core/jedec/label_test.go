@@ -27,20 +27,30 @@ func TestLabelsOfEachGeneration(t *testing.T) {
 		kind                            jedec.Kind
 		card, revision, suffix          string
 	}{
-		{"512MB 2Rx8 PC2700S-2533-0-A1", "DDR-333", "2Rx8", "2.5-3-3", "2.5", 512 * jedec.MiB, 2500, jedec.SODIMM, jedec.Unbuffered, "A1", "0", ""},
+		{"512MB 2Rx8 PC2700S-2533-0-A1", "DDR-333", "2Rx8", "2.5-3-3", "2.5", 512 * jedec.MiB, 2500, jedec.SODIMM,
+			jedec.Unbuffered, "A1", "0", ""},
 		{"PC3200U-30331", "DDR-400", "", "3-3-3", "3", 0, 2500, jedec.DIMM, jedec.Unbuffered, "", "1", ""},
-		{"1GB 2Rx8 PC2-5300S-555-12-E0", "DDR2-667", "2Rx8", "5-5-5", "5", jedec.GiB, 1800, jedec.SODIMM, jedec.Unbuffered, "E0", "12", ""},
+		{"1GB 2Rx8 PC2-5300S-555-12-E0", "DDR2-667", "2Rx8", "5-5-5", "5", jedec.GiB, 1800, jedec.SODIMM, jedec.Unbuffered,
+			"E0", "12", ""},
 		{"PC2-5300S-555-12", "DDR2-667", "", "5-5-5", "5", 0, 1800, jedec.SODIMM, jedec.Unbuffered, "", "12", ""},
-		{"2GB 2Rx4 PC2-5300F-555-11-E0", "DDR2-667", "2Rx4", "5-5-5", "5", 2 * jedec.GiB, 1800, jedec.FBDIMM, jedec.FullyBuffered, "E0", "11", ""},
-		{"4GB 1Rx8 PC3L-12800S-11-13-F3", "DDR3-1600", "1Rx8", "", "11", 4 * jedec.GiB, 1350, jedec.SODIMM, jedec.Unbuffered, "F3", "13", ""},
+		{"2GB 2Rx4 PC2-5300F-555-11-E0", "DDR2-667", "2Rx4", "5-5-5", "5", 2 * jedec.GiB, 1800, jedec.FBDIMM,
+			jedec.FullyBuffered, "E0", "11", ""},
+		{"4GB 1Rx8 PC3L-12800S-11-13-F3", "DDR3-1600", "1Rx8", "", "11", 4 * jedec.GiB, 1350, jedec.SODIMM,
+			jedec.Unbuffered, "F3", "13", ""},
 		{"PC3-10666U-9-10-A0", "DDR3-1333", "", "", "9", 0, 1500, jedec.DIMM, jedec.Unbuffered, "A0", "10", ""},
-		{"8GB 1Rx8 PC4-2400T-SA1-11", "DDR4-2400", "1Rx8", "17-17-17", "17", 8 * jedec.GiB, 1200, jedec.SODIMM, jedec.Unbuffered, "A1", "11", ""},
-		{"64GB 2S2Rx4 PC4-2666V-RB2-12-DB1", "DDR4-2666", "2S2Rx4", "19-19-19", "19", 64 * jedec.GiB, 1200, jedec.DIMM, jedec.RegisteredECC, "B2", "12", "DB1"},
-		{"16 GB 1Rx8 PC4-3200AA-UA2-11", "DDR4-3200", "1Rx8", "22-22-22", "22", 16 * jedec.GiB, 1200, jedec.DIMM, jedec.Unbuffered, "A2", "11", ""},
-		{"16GB 1Rx8 PC5-4800B-SA0-1010-XT", "DDR5-4800", "1Rx8", "40-39-39", "40", 16 * jedec.GiB, 1100, jedec.SODIMM, jedec.Unbuffered, "A0", "1010", "XT"},
-		{"24gb 1rx8 pc5-5600b-ua1-1110-xt", "DDR5-5600", "1Rx8", "46-45-45", "46", 24 * jedec.GiB, 1100, jedec.DIMM, jedec.Unbuffered, "A1", "1110", "XT"},
+		{"8GB 1Rx8 PC4-2400T-SA1-11", "DDR4-2400", "1Rx8", "17-17-17", "17", 8 * jedec.GiB, 1200, jedec.SODIMM,
+			jedec.Unbuffered, "A1", "11", ""},
+		{"64GB 2S2Rx4 PC4-2666V-RB2-12-DB1", "DDR4-2666", "2S2Rx4", "19-19-19", "19", 64 * jedec.GiB, 1200, jedec.DIMM,
+			jedec.RegisteredECC, "B2", "12", "DB1"},
+		{"16 GB 1Rx8 PC4-3200AA-UA2-11", "DDR4-3200", "1Rx8", "22-22-22", "22", 16 * jedec.GiB, 1200, jedec.DIMM,
+			jedec.Unbuffered, "A2", "11", ""},
+		{"16GB 1Rx8 PC5-4800B-SA0-1010-XT", "DDR5-4800", "1Rx8", "40-39-39", "40", 16 * jedec.GiB, 1100, jedec.SODIMM,
+			jedec.Unbuffered, "A0", "1010", "XT"},
+		{"24gb 1rx8 pc5-5600b-ua1-1110-xt", "DDR5-5600", "1Rx8", "46-45-45", "46", 24 * jedec.GiB, 1100, jedec.DIMM,
+			jedec.Unbuffered, "A1", "1110", "XT"},
 		{"PC4-19200S", "DDR4-2400", "", "", "", 0, 1200, jedec.SODIMM, jedec.Unbuffered, "", "", ""},
-		{"256MB PC133U-333-542", "PC133", "", "3-3-3", "3", 256 * jedec.MiB, 3300, jedec.DIMM, jedec.Unbuffered, "", "", "542"},
+		{"256MB PC133U-333-542", "PC133", "", "3-3-3", "3", 256 * jedec.MiB, 3300, jedec.DIMM, jedec.Unbuffered, "", "",
+			"542"},
 	} {
 		l := label(t, c.text)
 		assert.Equal(t, c.grade, l.Grade.String(), c.text)
@@ -76,7 +86,8 @@ func TestParseAndPrintOfLabelsAreInverse(t *testing.T) {
 				for _, letter := range jedec.TypeLetters(g) {
 					for _, mv := range g.Trait().MilliVolts {
 						l := jedec.Label{Grade: x, MilliVolts: mv, Type: letter.Letter, RawCard: "A1", SPDRevision: "11",
-							Capacity: maybe.Just(8 * jedec.GiB), Layout: maybe.Just(jedec.Layout{Ranks: 2, Width: 8}), CL: maybe.Just(b.Timing.CL)}
+							Capacity: maybe.Just(8 * jedec.GiB), Layout: maybe.Just(jedec.Layout{Ranks: 2, Width: 8}),
+							CL: maybe.Just(b.Timing.CL)}
 						if g >= jedec.DDR4 {
 							l.Bin = b.Letter
 						}
@@ -116,7 +127,8 @@ func TestWrongLabelsQuoteTheWrongPart(t *testing.T) {
 		require.ErrorIs(t, err, jedec.ErrLabel, in)
 		assert.Contains(t, err.Error(), says, in)
 	}
-	for _, in := range []string{"", "8GB", "DDR4-2400", "hello there", "PC4-2400T-SA1-11 and more", "8GB 8GB PC4-2400", "PC"} {
+	for _, in := range []string{"", "8GB", "DDR4-2400", "hello there", "PC4-2400T-SA1-11 and more", "8GB 8GB PC4-2400",
+		"PC"} {
 		_, err := jedec.ParseLabel(in)
 		require.ErrorIs(t, err, jedec.ErrNotLabel, in)
 	}
@@ -128,7 +140,8 @@ func TestADDR5LabelsTemperature(t *testing.T) {
 }
 
 func FuzzParseLabel(f *testing.F) {
-	for _, s := range []string{"8GB 1Rx8 PC4-2400T-SA1-11", "PC3L-12800S-11-13-F3", "PC2-5300S-555-12", "PC2700S-2533-0", "16GB 1Rx8 PC5-4800B-SA0-1010-XT", "256MB PC133U-333-542", "PC4-19200S"} {
+	for _, s := range []string{"8GB 1Rx8 PC4-2400T-SA1-11", "PC3L-12800S-11-13-F3", "PC2-5300S-555-12", "PC2700S-2533-0",
+		"16GB 1Rx8 PC5-4800B-SA0-1010-XT", "256MB PC133U-333-542", "PC4-19200S"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {
@@ -143,7 +156,8 @@ func FuzzParseLabel(f *testing.F) {
 }
 
 func BenchmarkParseLabel(b *testing.B) {
-	labels := []string{"8GB 1Rx8 PC4-2400T-SA1-11", "4GB 2Rx8 PC3L-12800S-11-13-F3", "1GB 2Rx8 PC2-5300S-555-12", "512MB PC2700S-2533-0", "16GB 1Rx8 PC5-4800B-SA0-1010-XT"}
+	labels := []string{"8GB 1Rx8 PC4-2400T-SA1-11", "4GB 2Rx8 PC3L-12800S-11-13-F3", "1GB 2Rx8 PC2-5300S-555-12",
+		"512MB PC2700S-2533-0", "16GB 1Rx8 PC5-4800B-SA0-1010-XT"}
 	b.ReportAllocs()
 	for n := 0; b.Loop(); n++ {
 		if _, err := jedec.ParseLabel(labels[n%len(labels)]); err != nil {

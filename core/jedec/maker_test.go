@@ -38,21 +38,25 @@ func TestMakerCodes(t *testing.T) {
 	assert.Equal(t, "bank 16, code 0x83", jedec.MakerCode{Bank: 16, Code: 3}.String(), "beyond the edition")
 	text, err := json.Marshal([]jedec.MakerCode{{Bank: 1, Code: 0x4E}, {Bank: 16, Code: 3}, {}})
 	require.NoError(t, err)
-	assert.JSONEq(t, `[{"bank":1,"code":"0xCE","name":"Samsung"},{"bank":16,"code":"0x83","name":null},null]`, string(text))
+	assert.JSONEq(t, `[{"bank":1,"code":"0xCE","name":"Samsung"},{"bank":16,"code":"0x83","name":null},null]`,
+		string(text))
 }
 
 func TestMakerStringsAsFirmwareWritesThem(t *testing.T) {
 	for s, want := range map[string]jedec.MakerCode{
-		"80CE": {Bank: 1, Code: 0x4E}, "CE80": {Bank: 1, Code: 0x4E}, "0x80CE": {Bank: 1, Code: 0x4E}, "CE": {Bank: 1, Code: 0x4E},
+		"80CE": {Bank: 1, Code: 0x4E}, "CE80": {Bank: 1, Code: 0x4E}, "0x80CE": {Bank: 1, Code: 0x4E},
+		"CE":           {Bank: 1, Code: 0x4E},
 		"80CE000080CE": {Bank: 1, Code: 0x4E}, "00CE": {Bank: 1, Code: 0x4E}, "CE00000000000000": {Bank: 1, Code: 0x4E},
-		"0198": {Bank: 2, Code: 0x18}, "9801": {Bank: 2, Code: 0x18}, "04CB": {Bank: 5, Code: 0x4B}, "80 ad": {Bank: 1, Code: 0x2D},
+		"0198": {Bank: 2, Code: 0x18}, "9801": {Bank: 2, Code: 0x18}, "04CB": {Bank: 5, Code: 0x4B},
+		"80 ad":            {Bank: 1, Code: 0x2D},
 		"7F7F7F0B00000000": {Bank: 4, Code: 0x0B}, "859B": {Bank: 6, Code: 0x1B}, " 802C ": {Bank: 1, Code: 0x2C},
 	} {
 		got, ok := jedec.ParseMaker(s)
 		assert.True(t, ok, s)
 		assert.Equal(t, want, got, s)
 	}
-	for _, s := range []string{"", "Marram", "0000", "FFFF", "C", "80CEZZ", "8000", "80CE12345678", "7F7F7F7F", "7F", "BEEFBEEFBEEFBEEFBEEF", "CAFEBABE0000"} {
+	for _, s := range []string{"", "Marram", "0000", "FFFF", "C", "80CEZZ", "8000", "80CE12345678", "7F7F7F7F", "7F",
+		"BEEFBEEFBEEFBEEFBEEF", "CAFEBABE0000"} {
 		_, ok := jedec.ParseMaker(s)
 		assert.False(t, ok, s)
 	}
@@ -66,7 +70,8 @@ func TestMakerStringsNeverBecomeAnotherMaker(t *testing.T) {
 		for code := byte(1); code <= 0x7E; code++ {
 			m := jedec.MakerCode{Bank: bank, Code: code}
 			count := jedec.MakerCode{Code: byte(bank - 1)}.WithParity()
-			for _, s := range []string{fmt.Sprintf("%02X%02X", count, m.WithParity()), fmt.Sprintf("%02X%02X", m.WithParity(), count)} {
+			for _, s := range []string{fmt.Sprintf("%02X%02X", count, m.WithParity()),
+				fmt.Sprintf("%02X%02X", m.WithParity(), count)} {
 				if got, ok := jedec.ParseMaker(s); ok && m.Name() != "" {
 					require.Equal(t, m, got, s)
 					read++

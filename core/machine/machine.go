@@ -84,13 +84,14 @@ const (
 
 // Totals are the sums over a machine's places and what limits them.
 type Totals struct {
-	Installed     fact.Fact[jedec.Capacity] // in all places
-	Visible       fact.Fact[jedec.Capacity] // to the operating system
-	Sockets       fact.Fact[int]
-	SocketsFree   fact.Fact[int]
-	Announced     int // places that firmware announces, where that is more than it lists and nobody counted; else 0
-	Soldered      fact.Fact[jedec.Capacity]
-	StatedMaximum fact.Fact[jedec.Capacity] // what firmware or a manual says may be fitted, in the reading that agrees with the rest
+	Installed   fact.Fact[jedec.Capacity] // in all places
+	Visible     fact.Fact[jedec.Capacity] // to the operating system
+	Sockets     fact.Fact[int]
+	SocketsFree fact.Fact[int]
+	Announced   int // places that firmware announces, where that is more than it lists and nobody counted; else 0
+	Soldered    fact.Fact[jedec.Capacity]
+	// what firmware or a manual says may be fitted, in the reading that agrees with the rest
+	StatedMaximum fact.Fact[jedec.Capacity]
 }
 
 // A Place is anywhere memory sits: a socket, or a bank of chips on the board.

@@ -13,14 +13,18 @@ func FromImage(from string, image []byte) (Module, error) {
 	if err != nil {
 		return Module{}, err
 	}
-	s := Module{From: from, Kind: EEPROM, Revision: m.Revision, Checksum: m.Checksum(), Notes: m.Notes, Itself: m.Itself, Locked: m.Locked}
-	s.Generation, s.Form, s.Capacity = fact.Known(m.Generation), fact.If(m.Form, m.Form != jedec.FormUnknown), fact.From(m.Capacity)
+	s := Module{From: from, Kind: EEPROM, Revision: m.Revision, Checksum: m.Checksum(), Notes: m.Notes, Itself: m.Itself,
+		Locked: m.Locked}
+	s.Generation, s.Form, s.Capacity = fact.Known(m.Generation), fact.If(m.Form,
+		m.Form != jedec.FormUnknown), fact.From(m.Capacity)
 	s.Ranks, s.Width, s.Density, s.DataWidth, s.Dies = fact.From(m.Ranks), fact.From(m.Width), fact.From(m.Density), fact.From(m.DataWidth), fact.From(m.Dies)
 	s.Stacked = fact.Known(m.Stacked)
-	s.Times = Times{TCK: fact.From(m.TCK), TAA: fact.From(m.TAA), TRCD: fact.From(m.TRCD), TRP: fact.From(m.TRP), TRAS: fact.From(m.TRAS), TRC: fact.From(m.TRC)}
+	s.Times = Times{TCK: fact.From(m.TCK), TAA: fact.From(m.TAA), TRCD: fact.From(m.TRCD), TRP: fact.From(m.TRP),
+		TRAS: fact.From(m.TRAS), TRC: fact.From(m.TRC)}
 	s.Latencies = fact.If(jedec.LatenciesOf(m.Latencies...), len(m.Latencies) > 0)
 	s.Supplies = fact.If(jedec.SuppliesOf(m.MilliVolts...), len(m.MilliVolts) > 0)
-	s.Part, s.Serial, s.Year, s.Week = fact.If(m.Part, m.Part != ""), fact.If(m.Serial, m.Serial != ""), fact.From(m.Year), fact.From(m.Week)
+	s.Part, s.Serial, s.Year, s.Week = fact.If(m.Part, m.Part != ""), fact.If(m.Serial,
+		m.Serial != ""), fact.From(m.Year), fact.From(m.Week)
 	s.MakerCode, s.ChipMaker = fact.If(m.Maker, m.Maker.Known()), fact.If(m.ChipMaker, m.ChipMaker.Known())
 	// A code without a name in the list says nothing that firmware's name does
 	// not say better.
@@ -42,7 +46,8 @@ func FromImage(from string, image []byte) (Module, error) {
 		}
 	}
 	for _, p := range m.Profiles {
-		s.Profiles = append(s.Profiles, Profile{Name: p.Name, Rate: p.Rate, CL: p.CL, TRCD: p.TRCD, TRP: p.TRP, TRAS: p.TRAS, MilliVolts: p.MilliVolts})
+		s.Profiles = append(s.Profiles,
+			Profile{Name: p.Name, Rate: p.Rate, CL: p.CL, TRCD: p.TRCD, TRP: p.TRP, TRAS: p.TRAS, MilliVolts: p.MilliVolts})
 	}
 	return s, nil
 }

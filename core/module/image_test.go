@@ -17,7 +17,8 @@ import (
 func TestAnImageOfEveryDDR4BinKeepsItsTimings(t *testing.T) {
 	for _, x := range jedec.Grades(jedec.DDR4) {
 		for _, b := range jedec.Bins(x) {
-			image := compose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: int(x.TCK), TAA: int(b.TAA), TRCD: int(b.TRCD), TRP: int(b.TRP), TRAS: 32000, TRC: 46000,
+			image := compose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: int(x.TCK), TAA: int(b.TAA),
+				TRCD: int(b.TRCD), TRP: int(b.TRP), TRAS: 32000, TRC: 46000,
 				FirstCL: 9, LastCL: 24, Height: 30}.Bytes()
 			s, err := module.FromImage("x", image)
 			require.NoError(t, err)
@@ -35,8 +36,10 @@ func TestAnImageOfEveryDDR4BinKeepsItsTimings(t *testing.T) {
 }
 
 func TestAnImagesFactsComeThrough(t *testing.T) {
-	image := compose.DDR4{Type: 2, DensityCode: 6, Ranks: 2, WidthCode: 1, ECC: true, TCK: 625, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750,
-		FirstCL: 10, LastCL: 24, Height: 32, ProfileTCK: 556, ProfileCL: 18, ProfileRCD: 22, ProfileRAS: 42, ProfileMilliVolts: 1350}.Bytes()
+	image := compose.DDR4{Type: 2, DensityCode: 6, Ranks: 2, WidthCode: 1, ECC: true, TCK: 625, TAA: 13750, TRCD: 13750,
+		TRP: 13750, TRAS: 32000, TRC: 45750,
+		FirstCL: 10, LastCL: 24, Height: 32, ProfileTCK: 556, ProfileCL: 18, ProfileRCD: 22, ProfileRAS: 42,
+		ProfileMilliVolts: 1350}.Bytes()
 	s, err := module.FromImage("x", image)
 	require.NoError(t, err)
 	assert.Equal(t, 32*jedec.GiB, s.Capacity.Or(0))

@@ -47,7 +47,8 @@ type reader struct {
 func FromListing(text string) (Module, error) {
 	const longest = 1000
 	if len(text) > longest {
-		return Module{}, fmt.Errorf("%w: a description has at most %d characters, this one %d", ErrNothing, longest, len(text))
+		return Module{}, fmt.Errorf("%w: a description has at most %d characters, this one %d", ErrNothing, longest,
+			len(text))
 	}
 	r := reader{words: words(text), quotes: make(map[string]string)}
 	for _, w := range r.words {
@@ -68,7 +69,8 @@ func FromListing(text string) (Module, error) {
 	if r.err != nil {
 		return Module{}, r.err
 	}
-	if cooling := slices.IndexFunc(r.left, func(w word) bool { return w.text == meansCooling }); cooling >= 0 && !r.stick.Capacity.Known() {
+	if cooling := slices.IndexFunc(r.left, func(w word) bool { return w.text == meansCooling }); cooling >= 0 &&
+		!r.stick.Capacity.Known() {
 		return Module{}, r.left[cooling].otherGoods(text)
 	}
 	for _, w := range r.left {
@@ -76,7 +78,8 @@ func FromListing(text string) (Module, error) {
 	}
 	s := r.stick
 	s.Condition = r.condition
-	if !s.Generation.Known() && !s.Capacity.Known() && !s.Form.Known() && !s.Grade().Known() && len(s.Choices) == 0 && len(s.Leaning) == 0 && !s.Pieces.Known() {
+	if !s.Generation.Known() && !s.Capacity.Known() && !s.Form.Known() && !s.Grade().Known() && len(s.Choices) == 0 &&
+		len(s.Leaning) == 0 && !s.Pieces.Known() {
 		return Module{}, fmt.Errorf("%w: %q; write it as on the sticker, or as 16GB DDR4-3200 SO-DIMM CL22", ErrNothing, text)
 	}
 	return s, nil
@@ -158,7 +161,8 @@ func (r *reader) clash(a, b, why string) {
 // 0 where the word says nothing.
 func (r *reader) take() int {
 	w := r.words[r.at].text
-	for _, try := range []func(string) int{r.takeLeast, r.takeKit, r.takeFigure, r.takeGrade, r.takeForm, r.takeLayout, r.takeLatency, r.takeKind, r.takePart} {
+	for _, try := range []func(string) int{r.takeLeast, r.takeKit, r.takeFigure, r.takeGrade, r.takeForm, r.takeLayout,
+		r.takeLatency, r.takeKind, r.takePart} {
 		if used := try(w); used > 0 || r.err != nil {
 			return max(used, 1)
 		}
@@ -453,7 +457,8 @@ func (r *reader) takeFigure(w string) int {
 // takeRate takes a figure in MHz or MT/s. One that is half of another, beside a word
 // that says so or not, is its clock.
 func (r *reader) takeRate(n int, isRate bool, quote string, used int) {
-	if have, ok := r.figure.Get(); ok && have != n && (r.peek(used) == meansClock || r.at > 0 && r.words[r.at-1].text == meansClock) {
+	if have, ok := r.figure.Get(); ok && have != n &&
+		(r.peek(used) == meansClock || r.at > 0 && r.words[r.at-1].text == meansClock) {
 		if have == 2*n || have == 2*n+1 || have == 2*n-1 {
 			r.definite = true
 			return
@@ -502,7 +507,8 @@ func (r *reader) takeGrade(w string) int {
 			r.left = append(r.left, word{text: n, quoted: quote}) // "PC1333": a rate, if the generation has it
 			return 1
 		}
-		if digits, old := strings.CutPrefix(w, "pc"); err != nil && old && len(digits) >= 4 && len(digits) <= 5 && strings.Trim(digits, "0123456789") == "" {
+		if digits, old := strings.CutPrefix(w, "pc"); err != nil && old && len(digits) >= 4 && len(digits) <= 5 &&
+			strings.Trim(digits, "0123456789") == "" {
 			r.left = append(r.left, word{text: digits, quoted: quote}) // "PC6400 DDR2": of another generation than its prefix
 			r.rating = fmt.Errorf("%q: %w", r.stick.From, err)
 			return 1

@@ -12,14 +12,17 @@ import (
 // formWords are the words for forms and kinds. KindUnknown says nothing of
 // the kind: a plain "DIMM" may be registered.
 var formWords = map[string]jedec.TypeLetter{
-	"sodimm": {Form: jedec.SODIMM}, "so-dimm": {Form: jedec.SODIMM}, "so-dimms": {Form: jedec.SODIMM}, "so": {Form: jedec.SODIMM}, "dimm": {Form: jedec.DIMM},
+	"sodimm": {Form: jedec.SODIMM}, "so-dimm": {Form: jedec.SODIMM}, "so-dimms": {Form: jedec.SODIMM},
+	"so": {Form: jedec.SODIMM}, "dimm": {Form: jedec.DIMM},
 	"udimm": {Form: jedec.DIMM, Kind: jedec.Unbuffered}, "u-dimm": {Form: jedec.DIMM, Kind: jedec.Unbuffered},
 	"rdimm": {Form: jedec.DIMM, Kind: jedec.RegisteredECC}, "r-dimm": {Form: jedec.DIMM, Kind: jedec.RegisteredECC},
 	"lrdimm": {Form: jedec.DIMM, Kind: jedec.LoadReduced}, "lr-dimm": {Form: jedec.DIMM, Kind: jedec.LoadReduced},
 	"fbdimm": {Form: jedec.FBDIMM, Kind: jedec.FullyBuffered}, "fb-dimm": {Form: jedec.FBDIMM, Kind: jedec.FullyBuffered},
-	"cudimm": {Form: jedec.DIMM, Kind: jedec.Clocked}, "csodimm": {Form: jedec.SODIMM, Kind: jedec.Clocked}, "cso-dimm": {Form: jedec.SODIMM, Kind: jedec.Clocked},
-	"microdimm": {Form: jedec.MicroDIMM}, "micro-dimm": {Form: jedec.MicroDIMM}, "minidimm": {Form: jedec.MiniDIMM}, "mini-dimm": {Form: jedec.MiniDIMM},
-	"camm2": {Form: jedec.CAMM2}, "lpcamm2": {Form: jedec.LPCAMM2},
+	"cudimm": {Form: jedec.DIMM, Kind: jedec.Clocked}, "csodimm": {Form: jedec.SODIMM, Kind: jedec.Clocked},
+	"cso-dimm":  {Form: jedec.SODIMM, Kind: jedec.Clocked},
+	"microdimm": {Form: jedec.MicroDIMM}, "micro-dimm": {Form: jedec.MicroDIMM}, "minidimm": {Form: jedec.MiniDIMM},
+	"mini-dimm": {Form: jedec.MiniDIMM},
+	"camm2":     {Form: jedec.CAMM2}, "lpcamm2": {Form: jedec.LPCAMM2},
 }
 
 func (r *reader) takeForm(w string) int {

@@ -213,11 +213,13 @@ func (s *Module) lean(p jedec.PartReading) {
 
 // Ordinary returns a module as a shop sells it of a size, where nobody lists anything:
 // of a kind, with the latency that is usual in its grade. 0 is not known.
-func Ordinary(f jedec.Form, k jedec.Kind, size jedec.Capacity, l jedec.Layout, densityMbit int, x jedec.Grade, cl jedec.Latency, supplies jedec.Supplies) Module {
+func Ordinary(f jedec.Form, k jedec.Kind, size jedec.Capacity, l jedec.Layout, densityMbit int, x jedec.Grade,
+	cl jedec.Latency, supplies jedec.Supplies) Module {
 	m := Module{Kind: Specification, Checksum: "none"}
 	m.setKind(f, k)
 	m.Generation, m.Capacity, m.Supplies = fact.Known(x.Generation), fact.Known(size), fact.Known(supplies)
-	m.Ranks, m.Width, m.Density = fact.If(l.Ranks, l.Ranks > 0), fact.If(l.Width, l.Width > 0), fact.If(densityMbit, densityMbit > 0)
+	m.Ranks, m.Width, m.Density = fact.If(l.Ranks, l.Ranks > 0), fact.If(l.Width, l.Width > 0), fact.If(densityMbit,
+		densityMbit > 0)
 	m.SellBy(x)
 	for _, b := range jedec.Bins(x) {
 		if b.Timing.CL == cl {

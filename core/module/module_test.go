@@ -65,7 +65,8 @@ func TestShopListings(t *testing.T) {
 		"Spindrift 2 x 16 GB Kit, DDR4-2666, UDIMM, non-ECC":     "2× 16 GB DDR4 @2666 DIMM ecc=false reg=false",
 		"32GB Kit of 2 DDR5 5600 UDIMM":                          "2× 16 GB DDR5 @5600 DIMM reg=false",
 		"4GB PC3L-12800S":                                        "4 GB DDR3 @1600 SO-DIMM ecc=false reg=false 1.35 V 1.5 V",
-		"8GB PC4-2400T-SA1-11 260pin laptop":                     "8 GB DDR4 @2400 SO-DIMM CL17 17-17-17 ecc=false reg=false 1.2 V",
+		"8GB PC4-2400T-SA1-11 260pin laptop": "8 GB DDR4 @2400 SO-DIMM CL17 17-17-17 ecc=false " +
+			"reg=false 1.2 V",
 		"Arbeitsspeicher 8 GB DDR4 PC4-21300 260-polig 1,2 Volt": "8 GB DDR4 @2666 SO-DIMM 1.2 V",
 		"Mémoire 8 Go DDR4 2400 MHz 288 broches sans ECC":        "8 GB DDR4 @2400 DIMM ecc=false",
 		"2GB DDR2 667MHz SODIMM PC2-5300":                        "2 GB DDR2 @667 SO-DIMM",
@@ -73,15 +74,17 @@ func TestShopListings(t *testing.T) {
 		"Squall 16GB (2x8GB) DDR4 3600MHz CL18 XMP":              "2× 8 GB DDR4 profile 3600 CL18",
 		"Squall 2x16GB DDR4-3200 CL16-18-18-38 1.35V":            "2× 16 GB DDR4 profile 3200 CL16 at 1.35 V",
 		"32GB DDR5-6000 CL30 EXPO":                               "32 GB DDR5 profile 6000 CL30",
-		"8GB DDR4 dual rank 2400":                                "8 GB DDR4 @2400 2R", // a bare figure that stands behind no generation is not guessed at
-		"1GB DDR3 1333 204-pin":                                  "1 GB DDR3 @1333 SO-DIMM",
-		"8GBx2 DDR4 2133MT/s":                                    "2× 8 GB DDR4 @2133",
-		"4GB DDR3-1600 240 pin":                                  "4 GB DDR3 @1600 DIMM",
-		"48GB DDR5-5600 CSODIMM":                                 "48 GB DDR5 @5600 SO-DIMM reg=false",
-		"DDR3 667MHz 2GB":                                        "2 GB DDR3 @1333",
-		"512MB DDR 400MHz CL3 3-3-3":                             "512 MB DDR @400 CL3 3-3-3",
-		"512MB DDR-400 184-pin 2.6V CL3":                         "512 MB DDR @400 DIMM CL3 2.6 V", // DDR-400's own supply, no profile
-		"2x8GB DDR3-2400 1.65V CL11":                             "2× 8 GB DDR3 profile 2400 CL11 at 1.65 V",
+		// a bare figure that stands behind no generation is not guessed at
+		"8GB DDR4 dual rank 2400":    "8 GB DDR4 @2400 2R",
+		"1GB DDR3 1333 204-pin":      "1 GB DDR3 @1333 SO-DIMM",
+		"8GBx2 DDR4 2133MT/s":        "2× 8 GB DDR4 @2133",
+		"4GB DDR3-1600 240 pin":      "4 GB DDR3 @1600 DIMM",
+		"48GB DDR5-5600 CSODIMM":     "48 GB DDR5 @5600 SO-DIMM reg=false",
+		"DDR3 667MHz 2GB":            "2 GB DDR3 @1333",
+		"512MB DDR 400MHz CL3 3-3-3": "512 MB DDR @400 CL3 3-3-3",
+		// DDR-400's own supply, no profile
+		"512MB DDR-400 184-pin 2.6V CL3": "512 MB DDR @400 DIMM CL3 2.6 V",
+		"2x8GB DDR3-2400 1.65V CL11":     "2× 8 GB DDR3 profile 2400 CL11 at 1.65 V",
 	} {
 		s, err := module.FromListing(text)
 		require.NoError(t, err, text)
@@ -180,11 +183,13 @@ func TestAPartNumberOnlyLeans(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, module.PartNumber, s.Kind)
 	assert.False(t, s.Generation.Known(), "a part number states nothing for certain")
-	assert.Contains(t, s.Leaning, module.Hint{Fact: "grade", Value: "DDR4-2666 CL19", Why: "part number, by Samsung's numbering guide"})
+	assert.Contains(t, s.Leaning,
+		module.Hint{Fact: "grade", Value: "DDR4-2666 CL19", Why: "part number, by Samsung's numbering guide"})
 }
 
 func FuzzParse(f *testing.F) {
-	for _, s := range []string{"16 GB (2x8) DDR4 3200MHz CL22 SODIMM 260-pin 1.2V 1Rx8", "8GB 1Rx8 PC4-2400T-SA1-11", "2 x 16 GB Kit of 2", "1,2 V 2R x 8 so dimm",
+	for _, s := range []string{"16 GB (2x8) DDR4 3200MHz CL22 SODIMM 260-pin 1.2V 1Rx8", "8GB 1Rx8 PC4-2400T-SA1-11",
+		"2 x 16 GB Kit of 2", "1,2 V 2R x 8 so dimm",
 		"DDR3 667MHz non ECC CL 9-9-9", "lpddr4x-4266", "8gbx2 mt/s", "×2×8"} {
 		f.Add(s)
 	}
@@ -211,8 +216,10 @@ func FuzzParse(f *testing.F) {
 
 func BenchmarkParse(b *testing.B) {
 	for name, texts := range map[string][]string{
-		"labels":   {"8GB 1Rx8 PC4-2400T-SA1-11", "4GB 2Rx8 PC3L-12800S-11-13-F3", "1GB 2Rx8 PC2-5300S-555-12", "512MB PC2700S-2533-0", "16GB 1Rx8 PC5-4800B-SA0-1010-XT"},
-		"listings": {"16 GB (2x8) DDR4 3200MHz CL22 SODIMM 260-pin 1.2V 1Rx8", "marram 8gb ddr3l 1600 mhz sodimm 1,35v cl11", "Squall 2x16GB DDR4-3200 CL16-18-18-38 1.35V"},
+		"labels": {"8GB 1Rx8 PC4-2400T-SA1-11", "4GB 2Rx8 PC3L-12800S-11-13-F3", "1GB 2Rx8 PC2-5300S-555-12",
+			"512MB PC2700S-2533-0", "16GB 1Rx8 PC5-4800B-SA0-1010-XT"},
+		"listings": {"16 GB (2x8) DDR4 3200MHz CL22 SODIMM 260-pin 1.2V 1Rx8",
+			"marram 8gb ddr3l 1600 mhz sodimm 1,35v cl11", "Squall 2x16GB DDR4-3200 CL16-18-18-38 1.35V"},
 	} {
 		b.Run(name, func(b *testing.B) {
 			b.ReportAllocs()

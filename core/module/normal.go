@@ -44,7 +44,8 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 		{`\b(\d{1,3})[.,](\d{3})\s*mb\b`, "$1$2 mb", has("mb")},
 		{`(\d(?:gb|gib|mb|go|mo))-?(ddr\d|lpddr\d|\d{3,5}\b|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedSize},
 		{`(ddr\d[lux]?|\d{4})-(\d+(?:gb|go|mb)|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedRate},
-		{`-(ram|kit|module?|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)\b`, " $1", gluedNoun},
+		{`-(ram|kit|module?|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)\b`, " $1",
+			gluedNoun},
 		{`\b(so-?dimm|dimm)-(\d{3})\b`, "$1 $2-pin", has("dimm-")},
 		{`\b(ssd|hdd)(\d)`, "$1 $2", has("ssd", "hdd")},
 		{`_`, " ", has("_")},
@@ -173,7 +174,8 @@ func gluedRate(lower string) bool {
 }
 
 // nouns are what hangs on a generation by a hyphen.
-var nouns = []string{"ram", "kit", "modul", "speicher", "minne", "geheugen", "memory", "arbeitsspeicher", "pamięć", "памят", "riegel", "stick"}
+var nouns = []string{"ram", "kit", "modul", "speicher", "minne", "geheugen", "memory", "arbeitsspeicher", "pamięć",
+	"памят", "riegel", "stick"}
 
 func gluedNoun(lower string) bool {
 	return everyAt(lower, "-", func(at int) bool {
@@ -184,7 +186,8 @@ func gluedNoun(lower string) bool {
 var plusSizes = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`(?i)\b(\d{1,2})\+(\d{1,2})(gb|go|g)\b`) })
 
 // dashes are those that stand for a hyphen in what was copied from a page.
-var dashes = strings.NewReplacer("\u2010", "-", "\u2011", "-", "\u2012", "-", "\u2013", "-", "\u2014", "-", "\u2212", "-", "\u00ad", "")
+var dashes = strings.NewReplacer("\u2010", "-", "\u2011", "-", "\u2012", "-", "\u2013", "-", "\u2014", "-", "\u2212",
+	"-", "\u00ad", "")
 
 // normal brings a listing to one alphabet of figures, to spaces between scripts, and
 // to the ways of writing that the grammar knows. What is quoted comes from the text

@@ -11,8 +11,12 @@ import (
 // Texts of pieces that shops glue together: wherever an expression changes something, its
 // sign is there.
 func TestASignStandsWhereverItsExpressionChangesAnything(t *testing.T) {
-	pieces := []string{" ", " ", "-", " - ", ".", "_", "+", "*", "x", "X", "×", "х", "/", ",", "8", "16", "2", "4", "5", "320o", "8 + 8 GB", "8GB+8GB", "4 gb + 4 gb", "4gb × 2", "16 ×", "2r × 8", "8GB-DDR4", "so-dimm-260", "ddr4-8gb", "d4 8", "ddr 4", "DDR-3", "PC4-2400T - SA1 - 11", "pc4-2133P 11-12-E3", "1.024 mb", "pc4-2400T", "4gb", "8GB", "GiB", "Go", "mb", "g", "o", "ddr", "DDR4", "ddr3l",
-		"lpddr5", "drr4", "d4", "PC4", "pc3l", "pc", "2400T", "12800", "21300", "SA1", "11", "1Rx8", "2r", "s.o", "so", "so-dimm", "SODIMM", "udimm", "DIMM", "260", "ram", "kit",
+	pieces := []string{" ", " ", "-", " - ", ".", "_", "+", "*", "x", "X", "×", "х", "/", ",", "8", "16", "2", "4", "5",
+		"320o", "8 + 8 GB", "8GB+8GB", "4 gb + 4 gb", "4gb × 2", "16 ×", "2r × 8", "8GB-DDR4", "so-dimm-260", "ddr4-8gb",
+		"d4 8", "ddr 4", "DDR-3", "PC4-2400T - SA1 - 11", "pc4-2133P 11-12-E3", "1.024 mb", "pc4-2400T", "4gb", "8GB",
+		"GiB", "Go", "mb", "g", "o", "ddr", "DDR4", "ddr3l",
+		"lpddr5", "drr4", "d4", "PC4", "pc3l", "pc", "2400T", "12800", "21300", "SA1", "11", "1Rx8", "2r", "s.o", "so",
+		"so-dimm", "SODIMM", "udimm", "DIMM", "260", "ram", "kit",
 		"Modul", "Speicher", "память", "ssd", "hdd", "1.024", "9-9-e1", "11-12-E3", "3200", "pamięć"}
 	r := rand.New(rand.NewPCG(7, 11))
 	signs := make(map[string]int)

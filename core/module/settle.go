@@ -16,7 +16,8 @@ import (
 // kit with total, figure with grade, supply with class. It only concludes what
 // follows; it fills nothing in.
 func (r *reader) settle() {
-	for _, step := range []func(){r.settlePart, r.settleContacts, r.settleBare, r.settleSize, r.settleForm, r.settleSupply, r.settleRate, r.settleLabel} {
+	for _, step := range []func(){r.settlePart, r.settleContacts, r.settleBare, r.settleSize, r.settleForm,
+		r.settleSupply, r.settleRate, r.settleLabel} {
 		if r.err == nil {
 			step()
 		}
@@ -45,7 +46,8 @@ func (r *reader) settleContacts() {
 	quote := r.quotes["contacts"]
 	gens, forms := generationsWith(contacts)
 	if len(gens) == 0 {
-		r.clash(quote, quote, "no memory module has that many contacts; SO-DIMMs have 144, 200, 204, 260 or 262, DIMMs 168, 184, 240 or 288")
+		r.clash(quote, quote, "no memory module has that many contacts; SO-DIMMs have 144, 200, 204, 260 or 262, DIMMs "+
+			"168, 184, 240 or 288")
 		return
 	}
 	if g, ok := r.stick.Generation.Get(); ok {
@@ -56,7 +58,8 @@ func (r *reader) settleContacts() {
 					want = fmt.Sprintf("; a %v %v has %d", g, f, n)
 				}
 			}
-			r.clash(r.quotes["generation"], quote, fmt.Sprintf("modules with %d contacts are %s%s", contacts, listed(gens), want))
+			r.clash(r.quotes["generation"], quote,
+				fmt.Sprintf("modules with %d contacts are %s%s", contacts, listed(gens), want))
 			return
 		}
 	} else if len(gens) == 1 {
@@ -173,7 +176,8 @@ func (r *reader) settleLabel() {
 // modules are sold by; each is an overclocking profile's.
 var profileRates = map[jedec.Generation][]int{
 	jedec.DDR3: {1800, 2000, 2200, 2250, 2300, 2400, 2500, 2600, 2666, 2800, 2933, 3000, 3100},
-	jedec.DDR4: {2800, 3000, 3300, 3333, 3400, 3466, 3600, 3733, 3800, 3866, 4000, 4133, 4200, 4266, 4300, 4333, 4400, 4500, 4600, 4666, 4700, 4800, 5000, 5066, 5100, 5133, 5333},
+	jedec.DDR4: {2800, 3000, 3300, 3333, 3400, 3466, 3600, 3733, 3800, 3866, 4000, 4133, 4200, 4266, 4300, 4333, 4400,
+		4500, 4600, 4666, 4700, 4800, 5000, 5066, 5100, 5133, 5333},
 	jedec.DDR5: {6200, 6600, 6800, 7000, 7400, 7600, 7800, 8000, 8200, 8266, 8333, 8400, 8600, 8800},
 }
 
@@ -183,7 +187,8 @@ func (r *reader) settleSize() {
 	each, hasEach := r.stick.Capacity.Get()
 	switch {
 	case hasTotal && hasEach && total != each*jedec.Capacity(pieces):
-		r.clash(r.quotes["total"], r.quotes["capacity"], fmt.Sprintf("%d × %v are %v", pieces, each, each*jedec.Capacity(pieces)))
+		r.clash(r.quotes["total"], r.quotes["capacity"],
+			fmt.Sprintf("%d × %v are %v", pieces, each, each*jedec.Capacity(pieces)))
 		return
 	case hasTotal && !hasEach && hasPieces && r.eachBefore:
 		r.stick.Capacity = fact.Known(total)
@@ -204,7 +209,8 @@ func (r *reader) settleSize() {
 	}
 	size, ok := r.stick.Capacity.Get()
 	if ok && !jedec.PlausibleModule(size) {
-		r.clash(r.quotes["capacity"], r.quotes["capacity"], fmt.Sprintf("no module of %v is made; a kit is written 2x8GB", size))
+		r.clash(r.quotes["capacity"], r.quotes["capacity"],
+			fmt.Sprintf("no module of %v is made; a kit is written 2x8GB", size))
 		return
 	}
 	ranks, hasRanks := r.stick.Ranks.Get()
@@ -248,7 +254,8 @@ func (r *reader) settleLargest(g jedec.Generation, f jedec.Form) {
 	case size > largest:
 		r.clash(r.quotes["capacity"], r.quotes["generation"], fmt.Sprintf("the largest %v %v is %v", g, f, largest))
 	case !binary && g != jedec.DDR5:
-		r.clash(r.quotes["capacity"], r.quotes["generation"], fmt.Sprintf("%v modules of %v are not made; a kit is written 2x8GB", g, size))
+		r.clash(r.quotes["capacity"], r.quotes["generation"],
+			fmt.Sprintf("%v modules of %v are not made; a kit is written 2x8GB", g, size))
 	}
 }
 

@@ -44,7 +44,8 @@ func TestOtherGoodsAreNoModules(t *testing.T) {
 		"Ordinateur portable 8 Go DDR4 256 Go SSD",
 		"Portátil 8GB DDR4 SSD 256",
 		"Ноутбук Маррам 8ГБ DDR4 SSD 256ГБ",
-		"8GB DDR4 SODIMM for parts, not working", "8GB DDR4 defekt", "4 Go DDR3 hors service", "8GB DDR4 SODIMM guasto", "ジャンク 8GB DDR4",
+		"8GB DDR4 SODIMM for parts, not working", "8GB DDR4 defekt", "4 Go DDR3 hors service", "8GB DDR4 SODIMM guasto",
+		"ジャンク 8GB DDR4",
 		"Pamięć 8GB DDR4 uszkodzona", "Память 8ГБ DDR4 на запчасти",
 	} {
 		_, err := module.Parse(text)
@@ -220,8 +221,9 @@ func TestRatesWhereverTheyStand(t *testing.T) {
 // Kits beyond the grades are sold by ratings that no standard has.
 func TestRatingsOfProfileRates(t *testing.T) {
 	for text, rate := range map[string]jedec.Rate{
-		"DDR4-3600 (PC4-28800) 16GB CL18": 3600, "16GB DDR4 PC4-24000 CL15": 3000, "8GB DDR3-2400 PC3-19200 CL11": 2400, "2x8GB PC4-27700 DIMM": 3466,
-		"PC4-33000 8GB CL19": 4133, "16GB DDR4-3200 PC4-25600": 3200,
+		"DDR4-3600 (PC4-28800) 16GB CL18": 3600, "16GB DDR4 PC4-24000 CL15": 3000, "8GB DDR3-2400 PC3-19200 CL11": 2400,
+		"2x8GB PC4-27700 DIMM": 3466,
+		"PC4-33000 8GB CL19":   4133, "16GB DDR4-3200 PC4-25600": 3200,
 	} {
 		s, err := module.Parse(text)
 		if !assert.NoError(t, err, text) {
@@ -247,12 +249,14 @@ func TestRatingsOfProfileRates(t *testing.T) {
 
 func TestALabelAmongWords(t *testing.T) {
 	for _, label := range []string{
-		"8GB 1Rx8 PC4-2400T-SA1-11", "16GB 2Rx8 PC4-2400T-EE1-11", "16GB 2Rx4 PC3L-12800R-11-13-E2", "4GB 2Rx8 PC3L-12800S-11-13-F3",
+		"8GB 1Rx8 PC4-2400T-SA1-11", "16GB 2Rx8 PC4-2400T-EE1-11", "16GB 2Rx4 PC3L-12800R-11-13-E2",
+		"4GB 2Rx8 PC3L-12800S-11-13-F3",
 		"16GB 1Rx8 PC5-4800B-SA0-1010-XT",
 	} {
 		want, err := module.Parse(label)
 		require.NoError(t, err, label)
-		for _, around := range []string{"Marram %", "% notebook RAM", "Marram % used, tested", "RAM % für Laptop", "(%)", "Mémoire % occasion"} {
+		for _, around := range []string{"Marram %", "% notebook RAM", "Marram % used, tested", "RAM % für Laptop", "(%)",
+			"Mémoire % occasion"} {
 			text := ""
 			for _, c := range around {
 				if c == '%' {

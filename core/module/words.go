@@ -57,7 +57,8 @@ func words(text string) []word {
 func bareBefore(text string, i int) bool {
 	for i--; i >= 0 && text[i] >= '0' && text[i] <= '9'; i-- {
 	}
-	return i < 0 || !letterAt(text, i) || text[i]|0x20 == 'l' && i > 0 && text[i-1]|0x20 == 'c' || text[i]|0x20 == 'c' && !letterAt(text, i-1)
+	return i < 0 || !letterAt(text, i) || text[i]|0x20 == 'l' && i > 0 && text[i-1]|0x20 == 'c' ||
+		text[i]|0x20 == 'c' && !letterAt(text, i-1)
 }
 
 func letterAt(text string, i int) bool {
@@ -70,7 +71,8 @@ func letterOrDigit(text string, i int) bool {
 
 // isUnitSlash reports whether the slash at i belongs to "MT/s" or "MB/s".
 func isUnitSlash(text string, i int) bool {
-	return i > 0 && i+1 < len(text) && (text[i+1] == 's' || text[i+1] == 'S') && (text[i-1] == 't' || text[i-1] == 'T' || text[i-1] == 'b' || text[i-1] == 'B')
+	return i > 0 && i+1 < len(text) && (text[i+1] == 's' || text[i+1] == 'S') &&
+		(text[i-1] == 't' || text[i-1] == 'T' || text[i-1] == 'b' || text[i-1] == 'B')
 }
 
 // number splits a word into a leading figure and what follows, "3200mhz" into

@@ -45,13 +45,15 @@ func gap(installed, usable jedec.Capacity) string {
 	case missing == 0:
 		return "all of it is usable"
 	case usable <= 3584*jedec.MiB && installed >= 4*jedec.GiB && usable >= 2560*jedec.MiB:
-		return fmt.Sprintf("%v of %v are not usable: typical of a 32-bit system, or of firmware that does not move memory from below 4 GB", missing, installed)
+		return fmt.Sprintf("%v of %v are not usable: typical of a 32-bit system, or of firmware that does not move memory "+
+			"from below 4 GB", missing, installed)
 	case missing <= 512*jedec.MiB:
 		return fmt.Sprintf("%v are reserved: the usual share of graphics and firmware; all modules are there", missing)
 	case missing <= 2560*jedec.MiB && missing < installed/2:
 		return fmt.Sprintf("%v are reserved: a large graphics share, set in the firmware", missing)
 	}
-	return fmt.Sprintf("%v of %v are not usable: more than graphics take; look for a limit of the system's edition, or a module that is not recognised", missing, installed)
+	return fmt.Sprintf("%v of %v are not usable: more than graphics take; look for a limit of the system's edition, or "+
+		"a module that is not recognised", missing, installed)
 }
 
 // looks are what can be looked at, with the value that a candidate shows.
@@ -61,7 +63,8 @@ var looks = []struct {
 	given func(Clues) bool
 	value func(Candidate) string
 }{
-	{"whether it is a long module (133 mm), a short one (68 to 70 mm), or chips on the board", func(c Clues) bool { return c.Form.Known() },
+	{"whether it is a long module (133 mm), a short one (68 to 70 mm), or chips on the board",
+		func(c Clues) bool { return c.Form.Known() },
 		func(x Candidate) string { return x.Form.String() }},
 	{"the number of contacts (count one side, times two)", func(c Clues) bool { return c.Contacts.Known() },
 		func(x Candidate) string {

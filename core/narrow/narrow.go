@@ -109,7 +109,8 @@ func From(c Clues) (Result, error) {
 		for _, t := range g.Trait().Forms {
 			candidate := Candidate{Generation: g, Form: t.Form, Contacts: t.Contacts, NotchMM: t.Key, Grades: jedec.Grades(g)}
 			var why []string
-			for _, clue := range []func(*Candidate, module.Module) string{c.byYear, c.byForm, c.byContacts, c.byNotch, c.byVolts, c.byMarking, c.byMHz, c.byTotal} {
+			for _, clue := range []func(*Candidate, module.Module) string{c.byYear, c.byForm, c.byContacts, c.byNotch,
+				c.byVolts, c.byMarking, c.byMHz, c.byTotal} {
 				if objection := clue(&candidate, marked); objection != "" {
 					why = append(why, objection)
 				}
@@ -213,7 +214,8 @@ func (c Clues) byMarking(x *Candidate, s module.Module) string {
 		x.Grades = []jedec.Grade{grade}
 	}
 	if len(s.Choices) > 0 {
-		x.Grades = slices.DeleteFunc(slices.Clone(s.Choices), func(g jedec.Grade) bool { return g.Generation != x.Generation })
+		x.Grades = slices.DeleteFunc(slices.Clone(s.Choices),
+			func(g jedec.Grade) bool { return g.Generation != x.Generation })
 		if len(x.Grades) == 0 {
 			return "has no grade of that figure"
 		}
@@ -314,9 +316,11 @@ func (c Clues) noteTotal(r *Result) {
 		return
 	}
 	half := total / jedec.Capacity(slots)
-	made := slices.ContainsFunc(r.Candidates, func(x Candidate) bool { return slices.Contains(catalogue.SizesSold(x.Generation, x.Form), half) })
+	made := slices.ContainsFunc(r.Candidates,
+		func(x Candidate) bool { return slices.Contains(catalogue.SizesSold(x.Generation, x.Form), half) })
 	if !made && len(r.Candidates) > 0 {
-		r.Notes = append(r.Notes, fmt.Sprintf("no module of %v exists that could fill %d slots evenly: the sizes differ, a slot is free, or part is soldered", half, slots))
+		r.Notes = append(r.Notes, fmt.Sprintf("no module of %v exists that could fill %d slots evenly: the sizes differ, "+
+			"a slot is free, or part is soldered", half, slots))
 	}
 	if slices.ContainsFunc(r.Candidates, func(x Candidate) bool { return x.Form == jedec.SODIMM }) {
 		r.Notes = append(r.Notes, "in a laptop part of the total may be soldered: then the socket holds the rest alone")

@@ -27,7 +27,8 @@ func TestContactsTellTheGeneration(t *testing.T) {
 	assert.Equal(t, []string{"DDR3 SO-DIMM"}, names(t, narrow.Clues{Contacts: maybe.Just(204)}))
 	assert.Equal(t, []string{"DDR4 SO-DIMM"}, names(t, narrow.Clues{Contacts: maybe.Just(260)}))
 	assert.Equal(t, []string{"DDR SO-DIMM", "DDR2 SO-DIMM"}, names(t, narrow.Clues{Contacts: maybe.Just(200)}))
-	assert.Equal(t, []string{"DDR2 DIMM", "DDR3 DIMM"}, names(t, narrow.Clues{Contacts: maybe.Just(240), Form: maybe.Just(jedec.DIMM)}))
+	assert.Equal(t, []string{"DDR2 DIMM", "DDR3 DIMM"},
+		names(t, narrow.Clues{Contacts: maybe.Just(240), Form: maybe.Just(jedec.DIMM)}))
 	assert.Empty(t, names(t, narrow.Clues{Contacts: maybe.Just(300)}))
 }
 
@@ -61,7 +62,8 @@ func mustGrade(t *testing.T, s string) jedec.Grade {
 }
 
 func TestTwelveGigabytesInTwoSlots(t *testing.T) {
-	r, err := narrow.From(narrow.Clues{Total: maybe.Just(12 * jedec.GiB), Slots: maybe.Just(2), Form: maybe.Just(jedec.SODIMM)})
+	r, err := narrow.From(narrow.Clues{Total: maybe.Just(12 * jedec.GiB), Slots: maybe.Just(2),
+		Form: maybe.Just(jedec.SODIMM)})
 	require.NoError(t, err)
 	sets := make(map[string][]string)
 	for _, x := range r.Candidates {
@@ -135,7 +137,8 @@ func TestTheBestLookSplits(t *testing.T) {
 }
 
 func TestEveryExclusionHasAReason(t *testing.T) {
-	r, err := narrow.From(narrow.Clues{Year: maybe.Just(2012), Form: maybe.Just(jedec.SODIMM), MilliVolts: maybe.Just(1350)})
+	r, err := narrow.From(narrow.Clues{Year: maybe.Just(2012), Form: maybe.Just(jedec.SODIMM),
+		MilliVolts: maybe.Just(1350)})
 	require.NoError(t, err)
 	require.Len(t, r.Candidates, 1)
 	assert.Equal(t, "DDR3 SO-DIMM", r.Candidates[0].String())
@@ -153,7 +156,8 @@ func TestEveryExclusionHasAReason(t *testing.T) {
 // after its last, and no more.
 func TestAYearIsHeldAgainstWhatWasSoldThen(t *testing.T) {
 	for year, want := range map[int]string{
-		1998: "SDR", 1999: "SDR DDR", 2006: "SDR DDR DDR2 DDR3", 2007: "DDR DDR2 DDR3", 2009: "DDR2 DDR3", 2012: "DDR2 DDR3", 2013: "DDR3 DDR4", 2018: "DDR3 DDR4", 2019: "DDR4", 2020: "DDR4 DDR5",
+		1998: "SDR", 1999: "SDR DDR", 2006: "SDR DDR DDR2 DDR3", 2007: "DDR DDR2 DDR3", 2009: "DDR2 DDR3",
+		2012: "DDR2 DDR3", 2013: "DDR3 DDR4", 2018: "DDR3 DDR4", 2019: "DDR4", 2020: "DDR4 DDR5",
 	} {
 		r, err := narrow.From(narrow.Clues{Year: maybe.Just(year), Form: maybe.Just(jedec.DIMM)})
 		require.NoError(t, err)

@@ -74,7 +74,9 @@ func (q *Question) dropForeign(a *Answer) {
 	s, measured := q.Summary.Get()
 	have, known := q.Installed.Get()
 	if saw, ok := s.Total.Get(); measured && known && ok && saw > have+max(have/64, 16*jedec.MiB) {
-		a.Warnings = append(a.Warnings, fmt.Sprintf("the system that was watched has %v, the card's machine %v: another machine was watched, or the card is old; the measurement is not used", saw, have))
+		a.Warnings = append(a.Warnings,
+			fmt.Sprintf("the system that was watched has %v, the card's machine %v: another machine was watched, or the card "+
+				"is old; the measurement is not used", saw, have))
 		q.Summary = maybe.None[Summary]()
 	}
 }
@@ -128,14 +130,17 @@ func (p Policy) measure(q Question, a *Answer) {
 	s, ok := q.Summary.Get()
 	peak, known := s.Peak.Get()
 	if ok && known && s.Samples <= 1 {
-		a.Reasons = append(a.Reasons, fmt.Sprintf("%v were in use at one look, which is no measurement; epitome need --watch 20m is one", peak))
+		a.Reasons = append(a.Reasons,
+			fmt.Sprintf("%v were in use at one look, which is no measurement; epitome need --watch 20m is one", peak))
 		return
 	}
 	if !ok || !known || s.Verdict == Unclear {
 		return
 	}
 	a.Measured = peak + peak*jedec.Capacity(p.Headroom)/100
-	a.Reasons = append(a.Reasons, fmt.Sprintf("at most %v were in use while watched, swap included; with %d %% headroom %v", peak, p.Headroom, a.Measured))
+	a.Reasons = append(a.Reasons,
+		fmt.Sprintf("at most %v were in use while watched, swap included; with %d %% headroom %v", peak, p.Headroom,
+			a.Measured))
 	if total, ok := s.Total.Get(); ok && s.Verdict == Short && a.Measured <= total {
 		// It was short with what it has: what was pushed out is not in the peak.
 		a.Measured = total + 1
@@ -177,7 +182,8 @@ func (p Policy) limits(q Question, a *Answer) {
 		most = max(most, limit)
 	}
 	if most > 0 && want > most {
-		a.Warnings = append(a.Warnings, fmt.Sprintf("%s uses at most %v; more wants another edition or a 64-bit system", q.System, most))
+		a.Warnings = append(a.Warnings,
+			fmt.Sprintf("%s uses at most %v; more wants another edition or a 64-bit system", q.System, most))
 	}
 	if q.Bits == 32 && want > 4*jedec.GiB {
 		a.Warnings = append(a.Warnings, "a 32-bit system sees 3 to 3.5 GB; more wants a 64-bit system first")
@@ -206,7 +212,8 @@ func (a *Answer) conclude(q Question) {
 	case !decided:
 		a.Customer = "Whether more memory would help can't be said yet."
 	case helps && watched && s.Verdict == Short && sized && known && want > have:
-		a.Customer = fmt.Sprintf("Your computer ran out of memory while you worked: it has %v, and with %v it would stop waiting.", have, want)
+		a.Customer = fmt.Sprintf("Your computer ran out of memory while you worked: it has %v, and with %v it would "+
+			"stop waiting.", have, want)
 	case helps && watched && s.Verdict == Short && sized:
 		a.Customer = fmt.Sprintf("Your computer ran out of memory while you worked; with %v it would stop waiting.", want)
 	case a.Ends.Known() && known:
@@ -229,11 +236,14 @@ func (a *Answer) endSentence(want, have jedec.Capacity) string {
 	case end <= have && a.Because == "the machine":
 		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and can't take more.", want, have)
 	case end <= have:
-		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and %s uses no more than %v: a 64-bit system comes first.", want, have, a.Because, end)
+		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and %s uses no more than %v: a "+
+			"64-bit system comes first.", want, have, a.Because, end)
 	case a.Because != "the machine":
-		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and %s uses no more than %v.", want, have, a.Because, end)
+		return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and %s uses no more than %v.", want,
+			have, a.Because, end)
 	}
-	return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and goes to %v, which helps but is not all.", want, have, end)
+	return fmt.Sprintf("For what you do your computer wants about %v; it has %v, and goes to %v, which helps but "+
+		"is not all.", want, have, end)
 }
 
 // elsewhere names what to look at instead.

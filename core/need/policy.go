@@ -80,7 +80,8 @@ func ParsePolicy(text []byte) (Policy, error) {
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
 	if err := d.Decode(&p); err != nil {
-		return p, fmt.Errorf("%w: %s", ErrPolicy, strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+		return p, fmt.Errorf("%w: %s", ErrPolicy,
+			strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
 	}
 	wrong := func(format string, args ...any) (Policy, error) {
 		return p, fmt.Errorf("%w: %s", ErrPolicy, fmt.Sprintf(format, args...))
@@ -103,14 +104,18 @@ func ParsePolicy(text []byte) (Policy, error) {
 	}
 	seen := make(map[string]bool)
 	for _, u := range p.Uses {
-		if u.Name == "" || strings.ContainsAny(u.Name, "=, ") || seen[u.Name] || u.FirstMB <= 0 || u.FirstMB > most || u.EachMB < 0 || u.EachMB > most || u.Why == "" {
-			return wrong("uses: %q: a name of its own without blanks, first_mb 1 to %d, each_mb 0 to %d, and why", u.Name, most, most)
+		if u.Name == "" || strings.ContainsAny(u.Name, "=, ") || seen[u.Name] || u.FirstMB <= 0 || u.FirstMB > most ||
+			u.EachMB < 0 || u.EachMB > most || u.Why == "" {
+			return wrong("uses: %q: a name of its own without blanks, first_mb 1 to %d, each_mb 0 to %d, and why", u.Name,
+				most, most)
 		}
 		seen[u.Name] = true
 	}
 	t := p.Pressure
-	for name, v := range map[string]float64{"stall_percent": t.StallPercent, "stall_burst_percent": t.StallBurstPercent, "burst_share_percent": t.BurstSharePercent,
-		"swapin_share_percent": t.SwapInShare, "tight_available_percent": t.TightAvailable, "short_available_percent": t.ShortAvailable, "elsewhere_percent": t.Elsewhere} {
+	for name, v := range map[string]float64{"stall_percent": t.StallPercent, "stall_burst_percent": t.StallBurstPercent,
+		"burst_share_percent":  t.BurstSharePercent,
+		"swapin_share_percent": t.SwapInShare, "tight_available_percent": t.TightAvailable,
+		"short_available_percent": t.ShortAvailable, "elsewhere_percent": t.Elsewhere} {
 		if !(v > 0 && v <= 100) {
 			return wrong("pressure: %s: %g; allowed is more than 0 and up to 100", name, v)
 		}

@@ -23,10 +23,11 @@ func TestTheBuiltInPolicyIsUsable(t *testing.T) {
 func TestWrongPoliciesAreRefusedWithTheEntry(t *testing.T) {
 	text := string(need.BuiltInText())
 	for says, change := range map[string][2]string{
-		"headroom_percent: 300":   {"headroom_percent: 25", "headroom_percent: 300"},
-		"epitome-policy: 2":       {"epitome-policy: 1", "epitome-policy: 2"},
-		`uses: "office"`:          {"{name: office, first_mb: 768", "{name: office, first_mb: -768"},
-		`uses: "vm"`:              {"{name: vm, first_mb: 4096, each_mb: 4096, counts: machines, why: \"a guest with a desktop of its own\"", "{name: vm, first_mb: 4096, each_mb: 4096, counts: machines, why: \"\""},
+		"headroom_percent: 300": {"headroom_percent: 25", "headroom_percent: 300"},
+		"epitome-policy: 2":     {"epitome-policy: 1", "epitome-policy: 2"},
+		`uses: "office"`:        {"{name: office, first_mb: 768", "{name: office, first_mb: -768"},
+		`uses: "vm"`: {"{name: vm, first_mb: 4096, each_mb: 4096, counts: machines, why: \"a guest with a " +
+			"desktop of its own\"", "{name: vm, first_mb: 4096, each_mb: 4096, counts: machines, why: \"\""},
 		"totals_mb":               {"totals_mb: [512, 1024", "totals_mb: [1024, 512"},
 		"field colour not found":  {"headroom_percent: 25", "headroom_percent: 25\ncolour: blue"},
 		"systems: the last entry": {`{name: "", mb: 2560`, `{name: Other, mb: 2560`},
@@ -48,7 +49,8 @@ func TestUsesAreCounted(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, uses, 3)
 	assert.Equal(t, 8*jedec.GiB, uses[2].Size())
-	for in, says := range map[string]string{"sailing": "there is no use \"sailing\"; there are browsing, tabs", "tabs=-1": "1 to 1000", "vm=x": "1 to 1000", "vm,vm": "given twice"} {
+	for in, says := range map[string]string{"sailing": "there is no use \"sailing\"; there are browsing, tabs",
+		"tabs=-1": "1 to 1000", "vm=x": "1 to 1000", "vm,vm": "given twice"} {
 		_, err := p.ParseUses(in)
 		require.Error(t, err, in)
 		assert.Contains(t, err.Error(), says)
@@ -126,7 +128,8 @@ func TestNeedKnowsWhereTheMachineEnds(t *testing.T) {
 		{32 * jedec.GiB, 32 * jedec.GiB, 64, false, "which is enough for what you do"},
 		{8 * jedec.GiB, 0, 64, true, "wants about 24 GB; it has 8 GB."},
 	} {
-		a := p.Size(need.Question{System: "Windows 10 Pro", Bits: c.bits, Uses: uses, Installed: maybe.Just(c.have), Reach: maybe.If(c.reach, c.reach > 0)})
+		a := p.Size(need.Question{System: "Windows 10 Pro", Bits: c.bits, Uses: uses, Installed: maybe.Just(c.have),
+			Reach: maybe.If(c.reach, c.reach > 0)})
 		assert.Contains(t, a.Customer, c.says)
 		assert.Equal(t, maybe.Just(c.helps), a.Helps, c.says)
 	}

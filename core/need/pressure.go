@@ -166,10 +166,12 @@ func (s *Summary) lacking(gaps, restarts, jumps int) {
 	}
 	note(s.Samples == 0, "no sample at all")
 	note(s.Samples == 1, "one sample only: peaks and stalls can't be told")
-	note(s.Samples > 1 && !s.Stall.Known(), "the kernel shows no memory pressure: stalls can't be told, only swapping and what is in use")
+	note(s.Samples > 1 && !s.Stall.Known(),
+		"the kernel shows no memory pressure: stalls can't be told, only swapping and what is in use")
 	note(s.Samples > 1 && !s.SwapInRate.Known(), "no swap counters: swapping can't be told")
 	note(s.Samples > 0 && !s.Peak.Known(), "no figures of memory in use")
-	note(s.Samples > 1 && !s.DiskStall.Known() && !s.CPUBusy.Known(), "no figures of processor and disk: another reason can't be told")
+	note(s.Samples > 1 && !s.DiskStall.Known() && !s.CPUBusy.Known(),
+		"no figures of processor and disk: another reason can't be told")
 	note(gaps > 0, "%d gaps longer than %v, or samples out of order; left out", gaps, longest)
 	note(restarts > 0, "counters began anew %d times (a restart in between); those intervals are left out", restarts)
 	note(jumps > 0, "the clock was set %d times while watching; intervals are measured by another clock", jumps)
@@ -184,7 +186,8 @@ func (s *Summary) judge(t Thresholds) {
 	left := 100 * float64(lowest) / float64(max(total, 1))
 	if known && s.Samples == 1 && left >= t.TightAvailable {
 		s.Verdict = Unclear
-		s.Why = append(s.Why, fmt.Sprintf("one look, with %v of %v available; watching while the user works tells more", lowest, total))
+		s.Why = append(s.Why, fmt.Sprintf("one look, with %v of %v available; watching while the user works tells more",
+			lowest, total))
 		return
 	}
 	if !known || s.Samples > 1 && s.Used < shortest || s.Samples == 0 {

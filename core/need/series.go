@@ -35,7 +35,8 @@ const (
 )
 
 // fieldNames head the columns of a stored series.
-var fieldNames = [fields]string{"total_kib", "available_kib", "swap_total_kib", "swap_free_kib", "swapin_pages", "swapout_pages", "major_faults",
+var fieldNames = [fields]string{"total_kib", "available_kib", "swap_total_kib", "swap_free_kib", "swapin_pages",
+	"swapout_pages", "major_faults",
 	"memory_stall_us", "disk_stall_us", "cpu_stall_us", "cpu_busy_ticks", "cpu_total_ticks"}
 
 // missing marks a figure that the kernel did not show. Samples are many and
@@ -76,7 +77,8 @@ type Texts struct {
 // Read takes what the texts show.
 func (s Sample) Read(t Texts) Sample {
 	sizes := records.ParseMemInfo(t.MemInfo)
-	for field, name := range map[Field]string{Total: "MemTotal", Available: "MemAvailable", SwapTotal: "SwapTotal", SwapFree: "SwapFree"} {
+	for field, name := range map[Field]string{Total: "MemTotal", Available: "MemAvailable", SwapTotal: "SwapTotal",
+		SwapFree: "SwapFree"} {
 		if size, ok := sizes[name]; ok {
 			s.values[field] = int64(size / jedec.KiB)
 		}

@@ -25,8 +25,10 @@ func file(t testing.TB, name string) []byte {
 
 func TestTextsOfARealKernel(t *testing.T) {
 	const folder = "../../testdata/captures/q35-bios32-1g-skylake-client/"
-	s := need.NewSample(0, 0).Read(need.Texts{MemInfo: file(t, folder+"meminfo"), VMStat: file(t, folder+"vmstat"), Memory: file(t, folder+"pressure-memory")})
-	for field, want := range map[need.Field]int64{need.Total: 989992, need.Available: 863108, need.SwapIn: 0, need.MajorFaults: 0, need.MemoryStall: 0} {
+	s := need.NewSample(0, 0).Read(need.Texts{MemInfo: file(t, folder+"meminfo"), VMStat: file(t, folder+"vmstat"),
+		Memory: file(t, folder+"pressure-memory")})
+	for field, want := range map[need.Field]int64{need.Total: 989992, need.Available: 863108, need.SwapIn: 0,
+		need.MajorFaults: 0, need.MemoryStall: 0} {
 		got, ok := s.Get(field)
 		assert.True(t, ok)
 		assert.Equal(t, want, got)
@@ -38,8 +40,9 @@ func TestTextsOfARealKernel(t *testing.T) {
 // A text cut anywhere yields what was there, never a figure that was not.
 func TestTextsCutShort(t *testing.T) {
 	const folder = "../../testdata/captures/q35-bios32-1g-skylake-client/"
-	whole := need.Texts{MemInfo: file(t, folder+"meminfo"), VMStat: file(t, folder+"vmstat"), Memory: []byte("some avg10=0.00 avg60=0.00 avg300=0.00 total=1234\n"),
-		Stat: []byte("cpu  10 0 5 100 20 0 1 0 0 0\ncpu0 1 1 1\n")}
+	whole := need.Texts{MemInfo: file(t, folder+"meminfo"), VMStat: file(t, folder+"vmstat"),
+		Memory: []byte("some avg10=0.00 avg60=0.00 avg300=0.00 total=1234\n"),
+		Stat:   []byte("cpu  10 0 5 100 20 0 1 0 0 0\ncpu0 1 1 1\n")}
 	full := need.NewSample(0, 0).Read(whole)
 	for n := range whole.MemInfo {
 		s := need.NewSample(0, 0).Read(need.Texts{MemInfo: whole.MemInfo[:n]})
@@ -60,7 +63,8 @@ func TestTextsCutShort(t *testing.T) {
 }
 
 func TestKernelsWithoutMemAvailable(t *testing.T) {
-	s := need.NewSample(0, 0).Read(need.Texts{MemInfo: []byte("MemTotal: 1000 kB\nMemFree: 100 kB\nBuffers: 50 kB\nCached: 250 kB\n")})
+	s := need.NewSample(0, 0).Read(need.Texts{MemInfo: []byte("MemTotal: 1000 kB\nMemFree: 100 kB\nBuffers: 50 " +
+		"kB\nCached: 250 kB\n")})
 	got, ok := s.Get(need.Available)
 	assert.True(t, ok)
 	assert.Equal(t, int64(400), got)
@@ -108,8 +112,10 @@ func steady(n int, available int64) need.Series {
 	var s need.Series
 	for i := range n {
 		at := time.Duration(i) * time.Second
-		s = append(s, need.NewSample(at, at).With(need.Total, 8<<20).With(need.Available, available).With(need.SwapTotal, 2<<20).With(need.SwapFree, 2<<20).
-			With(need.SwapIn, 0).With(need.MemoryStall, 0).With(need.DiskStall, 0).With(need.CPUStall, 0).With(need.CPUBusy, int64(i)*5).With(need.CPUTotal, int64(i)*400))
+		s = append(s, need.NewSample(at, at).With(need.Total, 8<<20).With(need.Available, available).With(need.SwapTotal,
+			2<<20).With(need.SwapFree, 2<<20).
+			With(need.SwapIn, 0).With(need.MemoryStall, 0).With(need.DiskStall, 0).With(need.CPUStall, 0).With(need.CPUBusy,
+			int64(i)*5).With(need.CPUTotal, int64(i)*400))
 	}
 	return s
 }
@@ -127,7 +133,8 @@ func TestVerdicts(t *testing.T) {
 	for i := range disk {
 		disk[i] = disk[i].With(need.DiskStall, int64(i)*600_000).With(need.MemoryStall, int64(i)*30_000)
 	}
-	assert.Equal(t, need.Elsewhere, verdict(disk), "the disk is waited for; a little reclaim with half the memory available is no shortage")
+	assert.Equal(t, need.Elsewhere, verdict(disk),
+		"the disk is waited for; a little reclaim with half the memory available is no shortage")
 
 	swap := steady(60, 2<<20)
 	for i := range swap {
@@ -234,7 +241,8 @@ func BenchmarkADayOfSamples(b *testing.B) {
 // Three series measured for real: a machine short of memory, one at ease, one
 // that waits for its disk. See testdata/series.
 func TestRecordedSeriesAreToldApart(t *testing.T) {
-	for name, want := range map[string]need.Verdict{"short": need.Short, "ease": need.Comfortable, "disk": need.Elsewhere} {
+	for name, want := range map[string]need.Verdict{"short": need.Short, "ease": need.Comfortable,
+		"disk": need.Elsewhere} {
 		c, err := card.Parse(file(t, "../../testdata/series/"+name+".card"))
 		require.NoError(t, err)
 		require.Len(t, c.Of(card.Series), 1)

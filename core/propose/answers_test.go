@@ -102,13 +102,15 @@ func (b onBench) label(gb int) string {
 	if b.g == jedec.DDR3 && b.laptop {
 		low = " 1.35V"
 	}
-	return fmt.Sprintf("%dGB %dRx8 %v %s non-ECC unbuffered%s", gb, ranks, x, map[string]string{"U": "DIMM", "S": "SO-DIMM"}[form], low)
+	return fmt.Sprintf("%dGB %dRx8 %v %s non-ECC unbuffered%s", gb, ranks, x,
+		map[string]string{"U": "DIMM", "S": "SO-DIMM"}[form], low)
 }
 
 // card is the machine's: its firmware's table, its processor, its system, and
 // where it is asked for its module's EEPROM.
 func (b onBench) card(withEEPROM bool) card.Card {
-	chassis, form, kind := byte(3), byte(9), map[jedec.Generation]byte{jedec.DDR3: 0x18, jedec.DDR4: 0x1A, jedec.DDR5: 0x22}[b.g]
+	chassis, form, kind := byte(3), byte(9), map[jedec.Generation]byte{jedec.DDR3: 0x18, jedec.DDR4: 0x1A,
+		jedec.DDR5: 0x22}[b.g]
 	if b.laptop {
 		chassis, form = 10, 13
 	}
@@ -118,11 +120,13 @@ func (b onBench) card(withEEPROM bool) card.Card {
 	} else if b.sockets == 8 {
 		channels = 4
 	}
-	s := append(compose.Identity{Maker: "Halyard", Product: "Fulmar 40", ChassisKind: chassis}.Structures(), compose.Array(0x1000, uint64(max(8, b.gb*2)*b.sockets)<<20, uint16(b.sockets)))
+	s := append(compose.Identity{Maker: "Halyard", Product: "Fulmar 40", ChassisKind: chassis}.Structures(),
+		compose.Array(0x1000, uint64(max(8, b.gb*2)*b.sockets)<<20, uint16(b.sockets)))
 	for i := range b.sockets {
 		each := b.sockets / channels
 		channel := string(rune('A' + i/each))
-		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: form, Type: kind, Locator: fmt.Sprintf("Channel%s-DIMM%d", channel, i%each), Bank: fmt.Sprint("BANK ", i)}
+		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: form, Type: kind,
+			Locator: fmt.Sprintf("Channel%s-DIMM%d", channel, i%each), Bank: fmt.Sprint("BANK ", i)}
 		if i == 0 {
 			d.MiB, d.Speed, d.Configured, d.TotalBits, d.DataBits, d.Detail = uint32(b.gb<<10), uint16(b.rate), uint16(b.rate), 64, 64, 0x4080
 			d.Maker, d.Serial, d.Part = "Kelpmoor", "4F21A09C", "KM-17X-11"
@@ -148,13 +152,18 @@ func (b onBench) exported() card.Card {
 		form = 12
 	}
 	objects := []map[string]any{
-		{"CreationClassName": "Win32_ComputerSystem", "Manufacturer": "Halyard", "Model": "Fulmar 40", "NumberOfLogicalProcessors": 4},
+		{"CreationClassName": "Win32_ComputerSystem", "Manufacturer": "Halyard", "Model": "Fulmar 40",
+			"NumberOfLogicalProcessors": 4},
 		{"CreationClassName": "Win32_SystemEnclosure", "ChassisTypes": []int{map[bool]int{true: 10, false: 3}[b.laptop]}},
 		{"CreationClassName": "Win32_OperatingSystem", "Caption": b.system},
 		{"CreationClassName": "Win32_Processor", "Name": b.brand},
-		{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": b.sockets, "MaxCapacity": max(8, b.gb*2) * b.sockets << 20},
-		{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "ChannelA-DIMM0", "BankLabel": "BANK 0", "Capacity": b.gb << 30, "FormFactor": form, "Speed": b.rate, "ConfiguredClockSpeed": b.rate,
-			"SMBIOSMemoryType": map[jedec.Generation]int{jedec.DDR3: 24, jedec.DDR4: 26, jedec.DDR5: 34}[b.g], "TotalWidth": 64, "DataWidth": 64, "Manufacturer": "Kelpmoor", "SerialNumber": "4F21A09C", "PartNumber": "KM-17X-11"},
+		{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": b.sockets,
+			"MaxCapacity": max(8, b.gb*2) * b.sockets << 20},
+		{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "ChannelA-DIMM0", "BankLabel": "BANK 0",
+			"Capacity": b.gb << 30, "FormFactor": form, "Speed": b.rate, "ConfiguredClockSpeed": b.rate,
+			"SMBIOSMemoryType": map[jedec.Generation]int{jedec.DDR3: 24, jedec.DDR4: 26, jedec.DDR5: 34}[b.g],
+			"TotalWidth":       64, "DataWidth": 64, "Manufacturer": "Kelpmoor", "SerialNumber": "4F21A09C",
+			"PartNumber": "KM-17X-11"},
 	}
 	data, _ := json.Marshal(objects)
 	return card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: data}}}
@@ -163,7 +172,8 @@ func (b onBench) exported() card.Card {
 // image is the module's EEPROM; none for DDR5, whose images no test builds yet.
 func (b onBench) image() []byte {
 	x, _ := jedec.GradeAt(b.g, jedec.Rate(b.rate))
-	id := spd.Identity{Maker: jedec.MakerCode{Bank: 9, Code: 0x2A}, ChipMaker: jedec.MakerCode{Bank: 9, Code: 0x2A}, Part: "KM-17X-11", Serial: "4F21A09C", Year: 0x19, Week: 0x07}
+	id := spd.Identity{Maker: jedec.MakerCode{Bank: 9, Code: 0x2A}, ChipMaker: jedec.MakerCode{Bank: 9, Code: 0x2A},
+		Part: "KM-17X-11", Serial: "4F21A09C", Year: 0x19, Week: 0x07}
 	kind := byte(2)
 	if b.laptop {
 		kind = 3
@@ -175,10 +185,12 @@ func (b onBench) image() []byte {
 		if b.laptop {
 			volts = 2
 		}
-		return spd.DDR3{Type: kind, DensityCode: code, Ranks: 1, WidthCode: 1, VoltageBits: volts, TCK: int(x.TCK), TAA: 13125, TRCD: 13125, TRP: 13125, TRAS: 36000, TRC: 49125, FirstCL: 5, LastCL: 13, Identity: id}.Bytes()
+		return spd.DDR3{Type: kind, DensityCode: code, Ranks: 1, WidthCode: 1, VoltageBits: volts, TCK: int(x.TCK),
+			TAA: 13125, TRCD: 13125, TRP: 13125, TRAS: 36000, TRC: 49125, FirstCL: 5, LastCL: 13, Identity: id}.Bytes()
 	case jedec.DDR4:
 		code := map[int]byte{4: 4, 8: 5}[b.gb]
-		return spd.DDR4{Type: kind, DensityCode: code, Ranks: 1, WidthCode: 1, TCK: int(x.TCK), TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750, FirstCL: 10, LastCL: 24, Height: 30, Identity: id}.Bytes()
+		return spd.DDR4{Type: kind, DensityCode: code, Ranks: 1, WidthCode: 1, TCK: int(x.TCK), TAA: 13750, TRCD: 13750,
+			TRP: 13750, TRAS: 32000, TRC: 45750, FirstCL: 10, LastCL: 24, Height: 30, Identity: id}.Bytes()
 	}
 	return nil
 }
@@ -189,7 +201,8 @@ func (b onBench) list(t *testing.T) (offers []Offer, never map[string]bool) {
 	never = make(map[string]bool)
 	add := func(sku, text string, price stock.Money, wrong bool) {
 		st := known(t, text)
-		offers = append(offers, Offer{SKU: sku, Text: text, Stick: &st, Pieces: 1, Price: price, MinOrder: 1, Condition: stock.New})
+		offers = append(offers, Offer{SKU: sku, Text: text, Stick: &st, Pieces: 1, Price: price, MinOrder: 1,
+			Condition: stock.New})
 		never[sku] = wrong
 	}
 	add("same", b.label(b.gb), 2000, false)
@@ -202,7 +215,8 @@ func (b onBench) list(t *testing.T) (offers []Offer, never map[string]bool) {
 		later.g, later.rate = jedec.DDR5, 4800
 	}
 	add("other generation", later.label(8), 900, true)
-	add("server's", map[jedec.Generation]string{jedec.DDR3: "8GB 2Rx4 PC3-10600R-9-10-E1", jedec.DDR4: "16GB 2Rx4 PC4-2400T-RA1-11", jedec.DDR5: "16GB 1Rx8 PC5-4800B-RA0-1010-XT"}[b.g], 900, true)
+	add("server's", map[jedec.Generation]string{jedec.DDR3: "8GB 2Rx4 PC3-10600R-9-10-E1",
+		jedec.DDR4: "16GB 2Rx4 PC4-2400T-RA1-11", jedec.DDR5: "16GB 1Rx8 PC5-4800B-RA0-1010-XT"}[b.g], 900, true)
 	return offers, never
 }
 
@@ -225,7 +239,8 @@ func TestMostMachinesHaveAnAnswer(t *testing.T) {
 			}
 			m := evidence.Weigh(reading.Of(c), catalogue.Catalogue{})
 			offers, never := b.list(t)
-			r, err := Search(m, ceiling.Of(m, catalogue.Catalogue{}), Goal{Reach: maybe.Just(jedec.Capacity(2*b.gb) * jedec.GiB), Offers: offers}, nil)
+			r, err := Search(m, ceiling.Of(m, catalogue.Catalogue{}),
+				Goal{Reach: maybe.Just(jedec.Capacity(2*b.gb) * jedec.GiB), Offers: offers}, nil)
 			all++
 			for _, p := range r.Proposals {
 				for _, buy := range p.Buys {
@@ -263,7 +278,8 @@ func TestMostMachinesHaveAnAnswer(t *testing.T) {
 			reasons = append(reasons, fmt.Sprintf("%d: %s", n, why))
 		}
 		sort.Strings(reasons)
-		t.Logf("%s: %d of %d have an answer: %d works, %d likely, %d no; %s", how, answers, all, works, answers-works-no, no, strings.Join(reasons, "\n"))
+		t.Logf("%s: %d of %d have an answer: %d works, %d likely, %d no; %s", how, answers, all, works, answers-works-no,
+			no, strings.Join(reasons, "\n"))
 		assert.GreaterOrEqual(t, answers*10, all*9)
 	}
 }

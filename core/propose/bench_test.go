@@ -15,7 +15,9 @@ import (
 // prices as a supplier has them, many lines of one class.
 func priceList(b testing.TB, lines int) (offers []Offer) {
 	var sticks []module.Module
-	for _, x := range []string{"4GB 1Rx8 PC4-%s-UA2-11", "4GB 1Rx16 PC4-%s-UC0-11", "8GB 1Rx8 PC4-%s-UA2-11", "8GB 2Rx8 PC4-%s-UB1-11", "16GB 2Rx8 PC4-%s-UA2-11", "16GB 1Rx8 PC4-%s-UA2-11", "8GB 1Rx8 PC4-%s-SA2-11", "8GB 1Rx8 PC4-%s-EA1-11", "16GB 2Rx4 PC4-%s-RA1-11"} {
+	for _, x := range []string{"4GB 1Rx8 PC4-%s-UA2-11", "4GB 1Rx16 PC4-%s-UC0-11", "8GB 1Rx8 PC4-%s-UA2-11",
+		"8GB 2Rx8 PC4-%s-UB1-11", "16GB 2Rx8 PC4-%s-UA2-11", "16GB 1Rx8 PC4-%s-UA2-11", "8GB 1Rx8 PC4-%s-SA2-11",
+		"8GB 1Rx8 PC4-%s-EA1-11", "16GB 2Rx4 PC4-%s-RA1-11"} {
 		for _, bin := range []string{"2133P", "2133R", "2400R", "2400T", "2400U", "2666V", "2666W", "3200AA"} {
 			sticks = append(sticks, known(b, fmt.Sprintf(x, bin)))
 		}
@@ -23,7 +25,8 @@ func priceList(b testing.TB, lines int) (offers []Offer) {
 	for i := range lines {
 		s := &sticks[i%len(sticks)] // lines that come to the same share it, as in a list that was read
 		size := int(s.Capacity.Or(0) / jedec.GiB)
-		o := Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: s, Pieces: 1 + i/len(sticks)%3/2, MinOrder: 1, Price: stock.Money(600 + 190*size + 37*(i*7919%101) + int(s.Grade().Or(jedec.Grade{}).Rate)/10)}
+		o := Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: s, Pieces: 1 + i/len(sticks)%3/2,
+			MinOrder: 1, Price: stock.Money(600 + 190*size + 37*(i*7919%101) + int(s.Grade().Or(jedec.Grade{}).Rate)/10)}
 		if i%4 > 0 {
 			o.Quantity = maybe.Just(i % 9)
 		}
@@ -33,7 +36,8 @@ func priceList(b testing.TB, lines int) (offers []Offer) {
 }
 
 func fourSockets() rig {
-	return rig{takes: figures, system: "Windows 10 Pro 64-bit", places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B|4GB 1Rx8 PC4-2133P-UA2-11", "B2 B"}}
+	return rig{takes: figures, system: "Windows 10 Pro 64-bit",
+		places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B|4GB 1Rx8 PC4-2133P-UA2-11", "B2 B"}}
 }
 
 func BenchmarkFourSockets(b *testing.B) {
@@ -52,7 +56,8 @@ func BenchmarkFourSockets(b *testing.B) {
 }
 
 func BenchmarkSixteenSockets(b *testing.B) {
-	r := rig{takes: strings.NewReplacer("channels: 2", "channels: 8", "maximum: 64GB", "maximum: 512GB").Replace(figures), system: "Windows 10 Pro 64-bit"}
+	r := rig{takes: strings.NewReplacer("channels: 2", "channels: 8", "maximum: 64GB",
+		"maximum: 512GB").Replace(figures), system: "Windows 10 Pro 64-bit"}
 	for i, channel := range []string{"A", "B", "C", "D", "E", "F", "G", "H"} {
 		fitted := ""
 		if i < 4 {

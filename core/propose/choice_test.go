@@ -29,7 +29,8 @@ func first(t *testing.T, r rig, g Goal, list ...offered) (p Proposal, says strin
 	m, l := r.machine(t)
 	for i, x := range list {
 		st := known(t, x.text)
-		g.Offers = append(g.Offers, Offer{SKU: fmt.Sprint("H", i), Text: x.text, Stick: &st, Pieces: max(1, x.pieces), Price: x.price, MinOrder: 1, Condition: x.condition})
+		g.Offers = append(g.Offers, Offer{SKU: fmt.Sprint("H", i), Text: x.text, Stick: &st, Pieces: max(1, x.pieces),
+			Price: x.price, MinOrder: 1, Condition: x.condition})
 	}
 	found, err := Search(m, l, g, nil)
 	require.NoError(t, err)
@@ -49,7 +50,8 @@ func TestTheFirstOneIsWhatATechnicianWouldTake(t *testing.T) {
 	const system = "Windows 10 Pro 64-bit"
 	pair := []string{"A1 A|8GB 1Rx8 PC4-2666V-UA2-11", "A2 A", "B1 B|8GB 1Rx8 PC4-2666V-UA2-11", "B2 B"}
 	two := []string{"A1 A|8GB 1Rx8 PC4-2666V-UA2-11", "B1 B"}
-	even := "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, maximum: 64GB, largest_die: 16Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+	even := "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, maximum: 64GB, largest_die: 16Gbit, x4: " +
+		"no, x16: yes, ecc: none, volts: 1.2"
 	reach := func(gb int) Goal { return Goal{Reach: maybe.Just(jedec.Capacity(gb) * jedec.GiB)} }
 	for what, x := range map[string]struct {
 		rig  rig
@@ -58,19 +60,25 @@ func TestTheFirstOneIsWhatATechnicianWouldTake(t *testing.T) {
 		want string
 	}{
 		"the same again beside what is there": {rig{figures, two, system}, reach(16),
-			[]offered{{"16GB 2Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "1 H1 "},
-		"no slower than now, though it costs more and throws out": {rig{even + ", rate_two_modules: 2133", pair, system}, reach(32),
-			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}}, "2 H1 out A1 out B1 "},
+			[]offered{{"16GB 2Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}},
+			"1 H1 "},
+		"no slower than now, though it costs more and throws out": {rig{even + ", rate_two_modules: 2133", pair, system},
+			reach(32),
+			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}},
+			"2 H1 out A1 out B1 "},
 		"pairs, where a single one is cheaper": {rig{even + ", rate_two_modules: 2666", pair, system}, reach(24),
 			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "2 H0 "},
 		"not a slower one that saves a coin": {rig{even, two, system}, reach(16),
-			[]offered{{"8GB 1Rx8 PC4-2133P-UA2-11", 1000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "1 H1 "},
+			[]offered{{"8GB 1Rx8 PC4-2133P-UA2-11", 1000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}},
+			"1 H1 "},
 		"what is new, at one price": {rig{even, two, system}, reach(16),
-			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.Used, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "1 H1 "},
+			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.Used, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}},
+			"1 H1 "},
 		"what says what it is, at one price": {rig{even, two, system}, reach(16),
 			[]offered{{"8GB DDR4-2666 UDIMM", 1800, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.Used, 1}}, "1 H1 "},
 		"the most that money buys": {rig{even, two, system}, Goal{Spend: maybe.Just(stock.Money(6000))},
-			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3100, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 5800, stock.New, 2}}, "1 H2 out A1 "},
+			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3100, stock.New, 1},
+				{"16GB 1Rx8 PC4-2666V-UA2-11", 5800, stock.New, 2}}, "1 H2 out A1 "},
 	} {
 		p, says := first(t, x.rig, x.goal, x.list...)
 		assert.Equal(t, x.want, says, what)
@@ -82,13 +90,16 @@ func TestTheFirstOneIsWhatATechnicianWouldTake(t *testing.T) {
 // machine as it stands beats.
 func TestWhatIsThereIsTheFloor(t *testing.T) {
 	m, l := rig{figures, []string{"A1 A|16GB 2Rx8 PC4-2400T-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
-	same, less, more := known(t, "16GB 2Rx8 PC4-2400T-UA2-11"), known(t, "8GB 1Rx8 PC4-2400T-UA2-11"), known(t, "8GB 1Rx8 PC4-2666V-UA2-11")
+	same, less, more := known(t, "16GB 2Rx8 PC4-2400T-UA2-11"), known(t, "8GB 1Rx8 PC4-2400T-UA2-11"), known(t,
+		"8GB 1Rx8 PC4-2666V-UA2-11")
 	g := Goal{Spend: maybe.Just(stock.Money(3000)), Everything: true}
 	for i, st := range []*struct {
 		price stock.Money
 		at    int
 	}{{2900, 0}, {1500, 1}, {1600, 2}} {
-		g.Offers = append(g.Offers, Offer{SKU: fmt.Sprint("H", i), Text: fmt.Sprint("H", i), Stick: []*Offer{{Stick: &same}, {Stick: &less}, {Stick: &more}}[st.at].Stick, Pieces: 1, Price: st.price, MinOrder: 1})
+		g.Offers = append(g.Offers, Offer{SKU: fmt.Sprint("H", i), Text: fmt.Sprint("H", i),
+			Stick: []*Offer{{Stick: &same}, {Stick: &less}, {Stick: &more}}[st.at].Stick, Pieces: 1, Price: st.price,
+			MinOrder: 1})
 	}
 	r, err := Search(m, l, g, nil)
 	require.NoError(t, err)
@@ -100,7 +111,8 @@ func TestWhatIsThereIsTheFloor(t *testing.T) {
 
 // A system that uses no more than is there is a plain no, whatever the board takes.
 func TestASystemThatIsFullIsANo(t *testing.T) {
-	for system, want := range map[string]bool{"Windows 10 Pro 32-bit": true, "Windows 10 Pro 64-bit": false, "Quayside OS": false} {
+	for system, want := range map[string]bool{"Windows 10 Pro 32-bit": true, "Windows 10 Pro 64-bit": false,
+		"Quayside OS": false} {
 		m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, system}.machine(t)
 		r, err := Search(m, l, Goal{Reach: maybe.Just(8 * jedec.GiB)}, nil)
 		if !want {
@@ -118,7 +130,8 @@ func TestTheDrawerFillsEverySocket(t *testing.T) {
 	one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
 	m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
 	dear := known(t, "16GB 2Rx8 PC4-2400T-UA2-11")
-	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: []module.Module{one, one}, Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &dear, Pieces: 1, Price: 3000, MinOrder: 1}}}, nil)
+	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: []module.Module{one, one},
+		Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &dear, Pieces: 1, Price: 3000, MinOrder: 1}}}, nil)
 	require.NoError(t, err)
 	p := r.Proposals[0]
 	assert.Empty(t, p.Buys)
@@ -133,20 +146,25 @@ func TestAnOfferMayFillTheMachine(t *testing.T) {
 	m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
 	one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
 	for pieces, least := range map[int]int{2: 1, 1: 2} {
-		r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &one, Pieces: pieces, Price: 3000, MinOrder: least}}}, nil)
+		r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB),
+			Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &one, Pieces: pieces, Price: 3000, MinOrder: least}}}, nil)
 		require.NoError(t, err)
 		assert.Equal(t, 2, r.Proposals[0].Modules, "%d pieces, at least %d", pieces, least)
 	}
-	_, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &one, Pieces: 3, Price: 3000, MinOrder: 1}}}, nil)
+	_, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB),
+		Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &one, Pieces: 3, Price: 3000, MinOrder: 1}}}, nil)
 	require.ErrorIs(t, err, ErrBeyond, "three do not fit")
 }
 
 // A clock driver is told from none: where the best rate wants one, modules with
 // and without are not alike.
 func TestTheSearchTellsClockDriversApart(t *testing.T) {
-	r := rig{"generation: DDR5, channels: 2, slots_per_channel: 1, rate: 6400, rate_without_clock_driver: 5600, maximum: 96GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
+	r := rig{"generation: DDR5, channels: 2, slots_per_channel: 1, rate: 6400, rate_without_clock_driver: 5600, " +
+		"maximum: 96GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
 		[]string{"A1 A|16GB 1Rx8 PC5-6400B-CA0-1010-XT", "B1 B"}, "Windows 11 Pro 64-bit"}
-	p, says := first(t, r, Goal{Reach: maybe.Just(32 * jedec.GiB), Everything: true}, offered{"16GB 1Rx8 PC5-6400B-UA0-1010-XT", 5000, stock.New, 1}, offered{"16GB 1Rx8 PC5-6400B-CA0-1010-XT", 6000, stock.New, 1})
+	p, says := first(t, r, Goal{Reach: maybe.Just(32 * jedec.GiB), Everything: true},
+		offered{"16GB 1Rx8 PC5-6400B-UA0-1010-XT", 5000, stock.New, 1},
+		offered{"16GB 1Rx8 PC5-6400B-CA0-1010-XT", 6000, stock.New, 1})
 	assert.Equal(t, "1 H1 ", says, "with the cheaper one both run at 5600")
 	x, _ := p.Trial.Operating.Get()
 	assert.Equal(t, jedec.Rate(6400), x.Grade.Rate)
@@ -169,7 +187,8 @@ func TestASearchEnds(t *testing.T) {
 		one.Times.TAA = fact.Known(jedec.Picoseconds(12000 + i))
 		drawer = append(drawer, one)
 	}
-	m, l = rig{figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	m, l = rig{figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"},
+		"Windows 10 Pro 64-bit"}.machine(t)
 	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: drawer}, nil)
 	require.NoError(t, err)
 	assert.False(t, r.Exact, "66 million ways to take up to four of two hundred")

@@ -12,8 +12,10 @@ import (
 
 // What one proposal gives up is what the other gets.
 func TestProposalsAgainstOneAnother(t *testing.T) {
-	m, l := rig{takes: figures, system: "Windows 10 Pro 64-bit", places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}}.machine(t)
-	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Currency: "EUR", Everything: true, Offers: priceList(t, 80)}, nil)
+	m, l := rig{takes: figures, system: "Windows 10 Pro 64-bit",
+		places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}}.machine(t)
+	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Currency: "EUR", Everything: true,
+		Offers: priceList(t, 80)}, nil)
 	require.NoError(t, err)
 	require.Greater(t, len(r.Proposals), 1)
 	least := Cheapest(r.Proposals)

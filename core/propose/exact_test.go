@@ -33,14 +33,19 @@ type rig struct {
 	system string
 }
 
-const figures = "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, rate_dual_rank: 2400, rate_two_modules: 2133, rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+const figures = "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, rate_dual_rank: 2400, " +
+	"rate_two_modules: 2133, rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: " +
+	"none, volts: 1.2"
 
 func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 	t.Helper()
-	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: [{"+r.takes+"}]}]\n"))
+	o, faults := catalogue.ParseOverlay("ours.yaml",
+		[]byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: [{"+r.takes+
+			"}]}]\n"))
 	require.Empty(t, faults)
 	k := catalogue.Catalogue{}.With(o)
-	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 3", ChassisKind: 3}.Structures(), compose.Array(0x1000, 1<<30, uint16(len(r.places))))
+	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 3", ChassisKind: 3}.Structures(),
+		compose.Array(0x1000, 1<<30, uint16(len(r.places))))
 	hand := "epitome-hand: 1\nmachine: {system: " + r.system + "}\nplaces:\n"
 	for i, text := range r.places {
 		where, sticker, _ := strings.Cut(text, "|")
@@ -57,7 +62,8 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 		s = append(s, d.Structure())
 	}
 	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
-		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
+		{Kind: card.CPUInfo, Source: "cpuinfo",
+			Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
 		{Kind: card.Hand, Source: "hand", Data: []byte(hand)}}}
 	m := evidence.Weigh(reading.Of(c), k)
 	return m, ceiling.Of(m, k)
@@ -70,8 +76,10 @@ func known(t testing.TB, text string) module.Module {
 	return s
 }
 
-var labels = []string{"4GB 1Rx8 PC4-2133P-UA2-11", "4GB 1Rx16 PC4-2400T-UC0-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400R-UB1-11", "8GB 1Rx8 PC4-2666V-UA2-11",
-	"16GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2666V-UA2-11", "8GB 1Rx8 PC4-3200AA-UA2-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "8GB PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4",
+var labels = []string{"4GB 1Rx8 PC4-2133P-UA2-11", "4GB 1Rx16 PC4-2400T-UC0-11", "8GB 1Rx8 PC4-2400T-UA2-11",
+	"8GB 2Rx8 PC4-2400R-UB1-11", "8GB 1Rx8 PC4-2666V-UA2-11",
+	"16GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2666V-UA2-11", "8GB 1Rx8 PC4-3200AA-UA2-11",
+	"16GB 1Rx8 PC4-3200AA-UA2-11", "8GB PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4",
 	"8GB DDR4-2400 DIMM", "16GB DDR4-2400", "8GB 1Rx8 DDR4-2666 DIMM non-ECC CL19", "16GB 2Rx4 PC4-2400T-RA1-11"}
 
 // plainly enumerates: every subset of what is fitted, every number of units of
@@ -92,7 +100,8 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 		}
 		o := g.Offers[i]
 		for u := 0; u*o.Pieces <= room; u++ {
-			if n, stated := o.Quantity.Get(); stated && u > n || u > 0 && u < o.MinOrder || u > 0 && (g.OnlyNew && o.Condition != stock.New || g.InStock && !stated) {
+			if n, stated := o.Quantity.Get(); stated && u > n || u > 0 && u < o.MinOrder ||
+				u > 0 && (g.OnlyNew && o.Condition != stock.New || g.InStock && !stated) {
 				continue
 			}
 			units[i] = u
@@ -208,7 +217,8 @@ func unbeaten(all []vector) (out []string) {
 }
 
 func worth(v vector) string {
-	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %d", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd)
+	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %d", v.total, v.cost, v.rate,
+		v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd)
 }
 
 func randomCase(r *rand.Rand) (rig, Goal) {
@@ -224,7 +234,8 @@ func randomCase(r *rand.Rand) (rig, Goal) {
 	case 3:
 		machine.takes += fmt.Sprintf(", ranks_per_channel: %d", 2+pick(2))
 	}
-	for _, name := range [][]string{{"A1 A", "B1 B"}, {"A1 A", "A2 A", "B1 B"}, {"A1 A", "A2 A", "B1 B", "B2 B"}}[pick(3)] {
+	for _, name := range [][]string{{"A1 A", "B1 B"}, {"A1 A", "A2 A", "B1 B"},
+		{"A1 A", "A2 A", "B1 B", "B2 B"}}[pick(3)] {
 		if pick(2) == 0 {
 			name += "|" + labels[pick(8)]
 		}
@@ -250,7 +261,8 @@ func randomCase(r *rand.Rand) (rig, Goal) {
 		if err != nil {
 			panic(err)
 		}
-		o := Offer{SKU: fmt.Sprint("S", i), Text: fmt.Sprint(text, " no ", i), Stick: &s, Pieces: 1 + pick(4)/3, Price: stock.Money(1000 + 100*pick(60)), MinOrder: 1 + pick(5)/4}
+		o := Offer{SKU: fmt.Sprint("S", i), Text: fmt.Sprint(text, " no ", i), Stick: &s, Pieces: 1 + pick(4)/3,
+			Price: stock.Money(1000 + 100*pick(60)), MinOrder: 1 + pick(5)/4}
 		if pick(2) == 0 {
 			o.Quantity = maybe.Just(1 + pick(3))
 		}
@@ -354,8 +366,10 @@ func TestTrialAndProposeAgree(t *testing.T) {
 				continue
 			}
 			sets++
-			shown := slices.ContainsFunc(got.Proposals, func(p Proposal) bool { return p.Cost <= v.cost && p.Trial.Total >= v.total })
-			assert.True(t, shown, "case %d: trial lets %v for %v run, and no proposal holds as much for as little", n, v.total, v.cost)
+			shown := slices.ContainsFunc(got.Proposals,
+				func(p Proposal) bool { return p.Cost <= v.cost && p.Trial.Total >= v.total })
+			assert.True(t, shown, "case %d: trial lets %v for %v run, and no proposal holds as much for as little", n, v.total,
+				v.cost)
 		}
 		if t.Failed() {
 			return
@@ -367,7 +381,8 @@ func TestTrialAndProposeAgree(t *testing.T) {
 
 // A search that is stopped says so, and shows what it has.
 func TestAStoppedSearchIsMarked(t *testing.T) {
-	m, l := rig{takes: figures, system: "Windows 10 Pro 64-bit", places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}}.machine(t)
+	m, l := rig{takes: figures, system: "Windows 10 Pro 64-bit",
+		places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}}.machine(t)
 	g := Goal{Reach: maybe.Just(16 * jedec.GiB)}
 	_, err := Search(m, l, g, func() bool { return true })
 	require.ErrorIs(t, err, ErrStopped, "nothing was found, which says nothing of the goal")

@@ -28,7 +28,8 @@ func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
 		fast, ok1 := now.WithProfile.Get()
 		slow, ok2 := now.Before.Get()
 		if ok1 && ok2 && fast.Grade.Rate > slow.Grade.Rate {
-			gains = append(gains, Gain{"select the modules' profile in the firmware's menus", fmt.Sprintf("%v instead of %v", fast.Grade.Rate, slow.Grade.Rate)})
+			gains = append(gains, Gain{"select the modules' profile in the firmware's menus",
+				fmt.Sprintf("%v instead of %v", fast.Grade.Rate, slow.Grade.Rate)})
 		}
 	}
 	for _, p := range m.Places {
@@ -37,13 +38,15 @@ func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
 			if size, ok := p.Module.Capacity.Get(); ok {
 				gain = size.String() + " that are there already"
 			}
-			gains = append(gains, Gain{fmt.Sprintf("take the module in %s out, clean its contacts and press it in again, or enable it in the firmware's menus: it is there and not used", p.Name), gain})
+			gains = append(gains, Gain{fmt.Sprintf("take the module in %s out, clean its contacts and press it in again, or "+
+				"enable it in the firmware's menus: it is there and not used", p.Name), gain})
 		}
 	}
 	if have, ok := m.Totals.Installed.Get(); ok {
 		for _, c := range l.On(ceiling.OSCapacity) {
 			if most, limited := c.Most.Get(); limited && c.Standing == fact.Settled && most.Capacity() < have {
-				gains = append(gains, Gain{"install a system that uses more: " + c.Says, fmt.Sprintf("%v instead of %v", have, most)})
+				gains = append(gains, Gain{"install a system that uses more: " + c.Says,
+					fmt.Sprintf("%v instead of %v", have, most)})
 			}
 		}
 	}
@@ -60,7 +63,8 @@ func beside(m machine.Machine) (gains []Gain) {
 	for _, one := range all {
 		for _, other := range all {
 			if one.Filled == 0 && other.Filled > 1 && len(gains) == 0 {
-				says := fmt.Sprintf("move half of the modules of processor %d to the sockets of processor %d, which has none", other.Processor, one.Processor)
+				says := fmt.Sprintf("move half of the modules of processor %d to the sockets of processor %d, which has none",
+					other.Processor, one.Processor)
 				gains = append(gains, Gain{says, "memory beside each processor instead of across"})
 			}
 		}
@@ -87,9 +91,11 @@ func moved(m machine.Machine, l ceiling.Limits) []Gain {
 	}
 	var better []string
 	if a, b := widest(before), widest(after); b > a {
-		better = append(better, fmt.Sprintf("%s channels instead of %s", numbers[min(b, len(numbers)-1)], numbers[min(a, len(numbers)-1)]))
+		better = append(better, fmt.Sprintf("%s channels instead of %s", numbers[min(b, len(numbers)-1)],
+			numbers[min(a, len(numbers)-1)]))
 	} else if after.Interleaved > before.Interleaved {
-		better = append(better, fmt.Sprintf("%v over both channels together instead of %v", after.Interleaved, before.Interleaved))
+		better = append(better, fmt.Sprintf("%v over both channels together instead of %v", after.Interleaved,
+			before.Interleaved))
 	}
 	if after.Grade.Rate > before.Grade.Rate {
 		better = append(better, fmt.Sprintf("%v instead of %v", after.Grade.Rate, before.Grade.Rate))

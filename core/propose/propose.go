@@ -75,7 +75,8 @@ type Offer struct {
 
 // OfferOf makes an offer of a price list's line.
 func OfferOf(l stock.Line) Offer {
-	return Offer{SKU: l.SKU, Supplier: l.Supplier, Text: l.Description, Stick: l.Stick, Pieces: l.Pieces, Price: l.Price, Quantity: l.Quantity, MinOrder: l.MinOrder, Condition: l.Condition}
+	return Offer{SKU: l.SKU, Supplier: l.Supplier, Text: l.Description, Stick: l.Stick, Pieces: l.Pieces, Price: l.Price,
+		Quantity: l.Quantity, MinOrder: l.MinOrder, Condition: l.Condition}
 }
 
 // A Move is a module and the place it stays in, leaves or comes to.
@@ -208,7 +209,8 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	}
 	switch {
 	case len(found) == 0 && s.steps > mostSteps:
-		return r, fmt.Errorf("%w: hardly two of the modules at hand are alike, which leaves too many ways of keeping them; allow fewer to be taken out, or name fewer in the drawer", ErrStopped)
+		return r, fmt.Errorf("%w: hardly two of the modules at hand are alike, which leaves too many ways of keeping "+
+			"them; allow fewer to be taken out, or name fewer in the drawer", ErrStopped)
 	case len(found) == 0 && s.stopped:
 		return r, ErrStopped
 	case len(found) == 0:
@@ -224,7 +226,8 @@ func systemFull(m machine.Machine, l ceiling.Limits) (says string, full bool) {
 	have := m.Totals.Installed
 	for _, c := range l.On(ceiling.OSCapacity) {
 		if uses, ok := c.Most.Get(); ok && c.Standing == fact.Settled && have.Known() && uses.Capacity() <= have.Or(0) {
-			return fmt.Sprintf("%s; %v are fitted, and more does nothing until a system that uses more is installed", c.Says, have.Or(0)), true
+			return fmt.Sprintf("%s; %v are fitted, and more does nothing until a system that uses more is installed", c.Says,
+				have.Or(0)), true
 		}
 	}
 	return "", false
@@ -244,7 +247,8 @@ func (s *search) below(r Result) (Result, error) {
 		if s.goal.Pairs && v.odd > 0 {
 			continue
 		}
-		if v.total > s.have && (best < 0 || v.total > all[best].total || v.total == all[best].total && v.cost < all[best].cost) {
+		if v.total > s.have && (best < 0 || v.total > all[best].total ||
+			v.total == all[best].total && v.cost < all[best].cost) {
 			best = i
 		}
 	}

@@ -31,7 +31,8 @@ type vector struct {
 
 // beats reports whether a is at least as good as b in everything.
 func (a vector) beats(b vector) bool {
-	return a.proof <= b.proof && a.unlike <= b.unlike && a.odd <= b.odd && a.cost <= b.cost && a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
+	return a.proof <= b.proof && a.unlike <= b.unlike && a.odd <= b.odd && a.cost <= b.cost && a.total >= b.total &&
+		a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
 }
 
 // runsAs reports whether a's operating point is as good as b's: a higher rate
@@ -254,7 +255,8 @@ func (s *search) groups(b base, apart func(a, b *class) bool) (groups [][]*class
 	var grow func(chosen []int, from int)
 	grow = func(chosen []int, from int) {
 		fits := func(i int) bool {
-			return !slices.Contains(chosen, i) && !slices.ContainsFunc(chosen, func(o int) bool { return apart(kins[i][0], kins[o][0]) })
+			return !slices.Contains(chosen, i) &&
+				!slices.ContainsFunc(chosen, func(o int) bool { return apart(kins[i][0], kins[o][0]) })
 		}
 		whole := true
 		for i := range kins {

@@ -79,7 +79,9 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		}
 	}
 	v.odd = s.oddness(s.kinds)
-	best := vector{odd: v.odd, cost: v.cost, total: v.total, rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof), unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
+	best := vector{odd: v.odd, cost: v.cost, total: v.total,
+		rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof),
+		unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
 	if s.beatenAt(best) || s.now.beats(best) {
 		return // even if it were placed and timed as well as can be
 	}
@@ -210,7 +212,8 @@ func shabbiness(chosen []choice) (n int) {
 // shabbiness is what speaks against an offer where nothing else does.
 func (o *Offer) shabbiness() (n int) {
 	st := o.Stick
-	for _, told := range []bool{st.Ranks.Known(), st.Width.Known(), st.Rated.Known(), st.ECC.Known(), st.Registered.Known(), st.Supplies.Known()} {
+	for _, told := range []bool{st.Ranks.Known(), st.Width.Known(), st.Rated.Known(), st.ECC.Known(),
+		st.Registered.Known(), st.Supplies.Known()} {
 		if !told {
 			n += 10_000
 		}
@@ -226,7 +229,8 @@ func (v vector) at() spot { return spot{v.total, v.free, v.gone, v.proof} }
 // beatenAt reports whether a set at the same spot is better, or as good and no
 // worse to buy.
 func (s *search) beatenAt(v vector) bool {
-	return slices.ContainsFunc(s.least[v.at()], func(o vector) bool { return o.beats(v) && (o.shabby <= v.shabby || !v.beats(o)) })
+	return slices.ContainsFunc(s.least[v.at()],
+		func(o vector) bool { return o.beats(v) && (o.shabby <= v.shabby || !v.beats(o)) })
 }
 
 func (s *search) keepAt(v vector) {

@@ -17,8 +17,10 @@ func (s *search) front() (out []vector) {
 		all = append(all, s.least[at]...)
 	}
 	slices.SortStableFunc(all, func(a, b vector) int {
-		return cmp.Or(cmp.Compare(a.proof, b.proof), cmp.Compare(a.cost, b.cost), cmp.Compare(a.total, b.total), cmp.Compare(b.rate, a.rate),
-			cmp.Compare(a.latencyRank(), b.latencyRank()), cmp.Compare(a.lone, b.lone), cmp.Compare(b.free, a.free), cmp.Compare(a.gone, b.gone))
+		return cmp.Or(cmp.Compare(a.proof, b.proof), cmp.Compare(a.cost, b.cost), cmp.Compare(a.total, b.total),
+			cmp.Compare(b.rate, a.rate),
+			cmp.Compare(a.latencyRank(), b.latencyRank()), cmp.Compare(a.lone, b.lone), cmp.Compare(b.free, a.free),
+			cmp.Compare(a.gone, b.gone))
 	})
 	for _, v := range all {
 		// Whatever beats v stands before it, or is alike.
@@ -37,7 +39,8 @@ func (s *search) spots() []spot {
 		list = append(list, at)
 	}
 	slices.SortFunc(list, func(a, b spot) int {
-		return cmp.Or(cmp.Compare(a.total, b.total), cmp.Compare(a.free, b.free), cmp.Compare(a.gone, b.gone), cmp.Compare(b.proof, a.proof))
+		return cmp.Or(cmp.Compare(a.total, b.total), cmp.Compare(a.free, b.free), cmp.Compare(a.gone, b.gone),
+			cmp.Compare(b.proof, a.proof))
 	})
 	return list
 }
@@ -98,7 +101,8 @@ func (s *search) recommends(a, b vector) int {
 	}
 	if s.goal.Cheapest {
 		return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(a.cost, b.cost), cmp.Compare(lacks(a), lacks(b)),
-			cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(a.proof, b.proof), cmp.Compare(b.rate, a.rate))
+			cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(a.proof, b.proof),
+			cmp.Compare(b.rate, a.rate))
 	}
 	most, either := 0, 0
 	if !s.goal.Reach.Known() {
@@ -107,9 +111,11 @@ func (s *search) recommends(a, b vector) int {
 	if lacks(a) == 1 && lacks(b) == 1 {
 		either = cmp.Compare(int64(a.cost)+s.thrown(a), int64(b.cost)+s.thrown(b))
 	}
-	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most, cmp.Compare(lacks(a), lacks(b)), either,
+	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most,
+		cmp.Compare(lacks(a), lacks(b)), either,
 		cmp.Compare(a.gone, b.gone), odd, cmp.Compare(a.proof, b.proof),
-		cmp.Compare(cost(a), cost(b)), cmp.Compare(a.odd, b.odd), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
+		cmp.Compare(cost(a), cost(b)), cmp.Compare(a.odd, b.odd), cmp.Compare(a.lone, b.lone),
+		cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
 }
 
 // thrown is what the modules that are taken out are worth.
@@ -187,18 +193,21 @@ func (s *search) show(r *Result, found []vector) {
 	}
 	for _, p := range slices.Clone(r.Unproven) {
 		if p.Trial.Verdict <= rule.Leans {
-			r.Unproven = slices.DeleteFunc(r.Unproven, func(x Proposal) bool { return x.Number == p.Number && x.Trial.Verdict <= rule.Leans })
+			r.Unproven = slices.DeleteFunc(r.Unproven,
+				func(x Proposal) bool { return x.Number == p.Number && x.Trial.Verdict <= rule.Leans })
 			r.Proposals = append(r.Proposals, p)
 		}
 	}
-	if len(r.Proposals) > 0 && !slices.ContainsFunc(r.Proposals, func(p Proposal) bool { return slices.Contains(p.Picks, Recommended) }) {
+	if len(r.Proposals) > 0 && !slices.ContainsFunc(r.Proposals,
+		func(p Proposal) bool { return slices.Contains(p.Picks, Recommended) }) {
 		r.Proposals[0].Picks = append([]string{Recommended}, r.Proposals[0].Picks...)
 	}
 	// The recommended one leads; of the others what works stands before what likely
 	// does.
 	later := func(p Proposal) int { return map[bool]int{true: 1}[!slices.Contains(p.Picks, Recommended)] }
 	slices.SortStableFunc(r.Proposals, func(a, b Proposal) int {
-		return cmp.Or(cmp.Compare(later(a), later(b)), cmp.Compare(classed(rule.Outcome(a.Trial.Verdict)), classed(rule.Outcome(b.Trial.Verdict))))
+		return cmp.Or(cmp.Compare(later(a), later(b)),
+			cmp.Compare(classed(rule.Outcome(a.Trial.Verdict)), classed(rule.Outcome(b.Trial.Verdict))))
 	})
 	number := 0
 	for _, list := range [][]Proposal{r.Proposals, r.Unproven} {

@@ -76,7 +76,8 @@ type search struct {
 // survey gathers what is known, and stops where a fact is missing that no
 // proposal can do without.
 func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
-	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Totals.Installed.Or(0), least: make(map[spot][]vector)}
+	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Totals.Installed.Or(0),
+		least: make(map[spot][]vector)}
 	for _, p := range m.Places {
 		if !p.Attach.Known() {
 			return nil, fmt.Errorf("%w: whether %s is a socket is not known; look and see", ErrUnknown, p.Name)
@@ -89,13 +90,15 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	case m.Totals.Sockets.Standing() == fact.Disputed:
 		return nil, fmt.Errorf("%w: how many sockets there are is disputed; open the machine and count them", ErrUnknown)
 	case s.judge.Sockets() > most:
-		return nil, fmt.Errorf("%w: %d sockets are listed, and no machine of this trade has more than %d; open the machine and count them", ErrUnknown, s.judge.Sockets(), most)
+		return nil, fmt.Errorf("%w: %d sockets are listed, and no machine of this trade has more than %d; open the "+
+			"machine and count them", ErrUnknown, s.judge.Sockets(), most)
 	case s.judge.Sockets() == 0:
 		return nil, fmt.Errorf("%w: all memory is soldered, there is no socket", ErrBeyond)
 	case !known:
 		return nil, fmt.Errorf("%w: the generation is not known; read the sticker of a fitted module", ErrUnknown)
 	case !l.Form.Known():
-		return nil, fmt.Errorf("%w: the form of the sockets is not known; look whether they take DIMMs or SO-DIMMs", ErrUnknown)
+		return nil, fmt.Errorf("%w: the form of the sockets is not known; look whether they take DIMMs or SO-DIMMs",
+			ErrUnknown)
 	case len(jedec.ModuleSizes(g)) == 0:
 		return nil, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, g)
 	}
@@ -172,12 +175,14 @@ func (s *search) asItIs() vector {
 
 // same reports whether nothing tells two classes apart but their offers.
 func (c class) same(o class) bool {
-	return c.kind == o.kind && c.rate == o.rate && c.taa == o.taa && c.proof == o.proof && c.kin == o.kin && c.common == o.common
+	return c.kind == o.kind && c.rate == o.rate && c.taa == o.taa && c.proof == o.proof && c.kin == o.kin &&
+		c.common == o.common
 }
 
 // classOf is what the search looks at in a stick.
 func (s *search) classOf(st module.Module, isNew bool) class {
-	c := class{kind: trial.KindOf(st), stick: st, kin: trial.Kin(&st, isNew), isNew: isNew, common: st.Latencies.Or(jedec.Latencies{})}
+	c := class{kind: trial.KindOf(st), stick: st, kin: trial.Kin(&st, isNew), isNew: isNew,
+		common: st.Latencies.Or(jedec.Latencies{})}
 	c.proof, _ = s.judge.Alone(st, isNew)
 	if x, ok := st.Grade().Get(); ok {
 		c.rate = x.Rate
@@ -202,7 +207,8 @@ func (s *search) sortOffers(offers []Offer) {
 			o.Number = at + 1
 		}
 		n, stated := o.Quantity.Get()
-		if s.goal.OnlyNew && o.Condition != stock.New || s.goal.InStock && (!stated || n == 0) || stated && n == 0 || o.Pieces < 1 || o.Pieces > s.judge.Sockets() ||
+		if s.goal.OnlyNew && o.Condition != stock.New || s.goal.InStock && (!stated || n == 0) || stated && n == 0 ||
+			o.Pieces < 1 || o.Pieces > s.judge.Sockets() ||
 			max(1, o.MinOrder)*o.Pieces > s.judge.Sockets() || stated && n < o.MinOrder {
 			s.considered.Passed++
 			continue
@@ -308,8 +314,10 @@ func (s *search) specifications(g jedec.Generation) (offers []Offer) {
 			continue
 		}
 		x := sold.At(top)
-		st := module.Ordinary(form, kind, sold.Size, jedec.Layout{Ranks: sold.Ranks, Width: sold.Width}, sold.DensityMbit, x.Grade, x.CL, supplies)
-		words := map[jedec.Kind]string{jedec.Unbuffered: "non-ECC unbuffered", jedec.UnbufferedECC: "ECC unbuffered", jedec.RegisteredECC: "ECC registered"}[kind]
+		st := module.Ordinary(form, kind, sold.Size, jedec.Layout{Ranks: sold.Ranks, Width: sold.Width}, sold.DensityMbit,
+			x.Grade, x.CL, supplies)
+		words := map[jedec.Kind]string{jedec.Unbuffered: "non-ECC unbuffered", jedec.UnbufferedECC: "ECC unbuffered",
+			jedec.RegisteredECC: "ECC registered"}[kind]
 		layout := ""
 		if sold.Ranks > 0 {
 			layout = fmt.Sprintf(" %dRx%d", sold.Ranks, sold.Width)
@@ -357,7 +365,8 @@ func onSale(g jedec.Generation, form jedec.Form, top jedec.Rate) []catalogue.Sol
 	for _, size := range jedec.ModuleSizes(g) {
 		for _, ranks := range []int{1, 2} {
 			if mbit := int(size/jedec.MiB) / ranks; slices.Contains(g.Trait().Densities, mbit) {
-				list = append(list, catalogue.Sold{Generation: g, Form: form, Size: size, Ranks: ranks, Width: 8, DensityMbit: mbit, Grades: []catalogue.SoldGrade{{Grade: x, CL: cl}}})
+				list = append(list, catalogue.Sold{Generation: g, Form: form, Size: size, Ranks: ranks, Width: 8,
+					DensityMbit: mbit, Grades: []catalogue.SoldGrade{{Grade: x, CL: cl}}})
 			}
 		}
 	}

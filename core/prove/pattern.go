@@ -144,7 +144,8 @@ func (f Fault) Bits() int { return bits.OnesCount64(f.Wrote ^ f.Read) }
 // one that was disturbed.
 func (p Pattern) Check(memory []uint64, base uint64, round int, seed uint64, found func(Fault) bool) {
 	table, flip := p.values(round, seed)
-	for i := p.differs(memory, 0, base, seed, table, flip); i < len(memory); i = p.differs(memory, i+1, base, seed, table, flip) {
+	for i := p.differs(memory, 0, base, seed, table, flip); i < len(memory); i = p.differs(memory, i+1, base, seed,
+		table, flip) {
 		want := p.Value(base+uint64(i), round, seed)
 		f := Fault{Offset: (base + uint64(i)) * Word, Pattern: p.Name, Wrote: want, Read: memory[i]}
 		f.Again = fails(&memory[i], want)

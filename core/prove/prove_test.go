@@ -20,7 +20,8 @@ func clock() func() time.Time {
 }
 
 func order(pieces ...int) prove.Order {
-	o := prove.Order{Threads: 1, Seed: 7, Now: clock(), Stop: func() bool { return false }, Press: func() bool { return false },
+	o := prove.Order{Threads: 1, Seed: 7, Now: clock(), Stop: func() bool { return false },
+		Press:    func() bool { return false },
 		GiveBack: func(int) {}, Shows: func(string, float64) {}}
 	for _, n := range pieces {
 		o.Memory = append(o.Memory, make([]uint64, n))
@@ -98,7 +99,8 @@ func TestAProofOfSoundMemory(t *testing.T) {
 	assert.Equal(t, uint64((4096+4096+2048)*8), r.Covered)
 	assert.Equal(t, uint64(7), r.Seed)
 	assert.Greater(t, shown, 20)
-	for name, f := range map[string]prove.Figure{"read": r.Read, "write": r.Write, "copy": r.Copy, "read, one thread": r.ReadOne, "latency": r.Latency} {
+	for name, f := range map[string]prove.Figure{"read": r.Read, "write": r.Write, "copy": r.Copy,
+		"read, one thread": r.ReadOne, "latency": r.Latency} {
 		assert.Positive(t, f.Median, name)
 	}
 }

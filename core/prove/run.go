@@ -78,14 +78,6 @@ func (r *run) over() bool {
 	return r.ended.Load()
 }
 
-// share are the pieces of one thread.
-func (r *run) share(thread int) (pieces []int) {
-	for i := thread; i < len(r.Memory); i += r.Threads {
-		pieces = append(pieces, i)
-	}
-	return pieces
-}
-
 // together does something to all pieces, each thread its own.
 func (r *run) together(threads int, do func(piece int)) {
 	var wait sync.WaitGroup

@@ -41,7 +41,9 @@ func (s *Set) readEEPROMs(c card.Card) {
 			continue
 		}
 		if m.Locked {
-			s.Unread = append(s.Unread, Trouble{e.Source, "only its first page answers, the firmware keeps the rest locked; allow writing to SPD in the firmware's menus, or read the module in another machine"})
+			s.Unread = append(s.Unread,
+				Trouble{e.Source, "only its first page answers, the firmware keeps the rest locked; allow writing to SPD in the " +
+					"firmware's menus, or read the module in another machine"})
 		}
 		if m.Checksum == "bad" {
 			s.fail(e.Source, "checksum: "+strings.Join(m.Checks, "; ")+"; it weighs little")
@@ -90,7 +92,8 @@ func (s *Set) match() {
 		}
 	}
 	if len(left) == 1 {
-		if e, only := s.onlyEEPROM(devices[left[0]], func(smbios.Device, module.Module) bool { return true }); only && agrees(devices[left[0]], e.Module) {
+		if e, only := s.onlyEEPROM(devices[left[0]], func(smbios.Device, module.Module) bool { return true }); only &&
+			agrees(devices[left[0]], e.Module) {
 			pair(e, left[0])
 			return
 		}
@@ -157,7 +160,8 @@ func (s *Set) onlyEEPROM(d smbios.Device, agree func(smbios.Device, module.Modul
 }
 
 // claimants counts the unmatched filled places that agree with an EEPROM.
-func claimants(devices []smbios.Device, matched []bool, m module.Module, agree func(smbios.Device, module.Module) bool) (n int) {
+func claimants(devices []smbios.Device, matched []bool, m module.Module,
+	agree func(smbios.Device, module.Module) bool) (n int) {
 	for i, d := range devices {
 		if !matched[i] && d.Filled.Or(false) && agree(d, m) {
 			n++
@@ -202,5 +206,6 @@ func agrees(d smbios.Device, s module.Module) bool {
 	size1, ok3 := d.Size.Get()
 	size2, ok4 := s.Capacity.Get()
 	serial, hasSerial := smbios.Told(d.Serial)
-	return !(ok1 && ok2 && g1 != g2) && !(ok3 && ok4 && size1 != size2) && !(hasSerial && serial != "" && s.Serial.Known() && !sameSerial(d, s))
+	return !(ok1 && ok2 && g1 != g2) && !(ok3 && ok4 && size1 != size2) &&
+		!(hasSerial && serial != "" && s.Serial.Known() && !sameSerial(d, s))
 }

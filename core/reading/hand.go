@@ -58,7 +58,8 @@ func (s *Set) readHands(c card.Card) {
 }
 
 func (s *Set) seen(p records.HandPlace, source string) Seen {
-	x := Seen{Name: plain.Line(p.Name), Source: source, Attach: p.Attach, Channel: plain.Line(p.Channel), Says: plain.Line(p.Holds)}
+	x := Seen{Name: plain.Line(p.Name), Source: source, Attach: p.Attach, Channel: plain.Line(p.Channel),
+		Says: plain.Line(p.Holds)}
 	x.Takes = maybe.If(jedec.ParseForm(p.Takes))
 	switch {
 	case p.Holds == "":
@@ -84,7 +85,9 @@ func (s *Set) trusted(c card.Card) card.Card {
 		by := ""
 		for _, h := range s.Hands {
 			for _, d := range h.Distrust {
-				if d != "" && r.Kind != card.Hand && (strings.EqualFold(d, string(r.Kind)) || strings.Contains(r.Source, d) || strings.EqualFold(d, shortAddress(r.Address))) {
+				if d != "" && r.Kind != card.Hand &&
+					(strings.EqualFold(d, string(r.Kind)) || strings.Contains(r.Source, d) ||
+						strings.EqualFold(d, shortAddress(r.Address))) {
 					by = h.Cite
 				}
 			}

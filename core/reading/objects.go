@@ -12,7 +12,8 @@ import (
 
 // cimForms brings the form-factor codes of the CIM class PhysicalMemory to
 // those of DSP0134 clause 7.18.1: the two lists count differently.
-var cimForms = map[uint64]uint8{0: 0x02, 1: 0x01, 2: 0x04, 3: 0x06, 4: 0x07, 6: 0x08, 7: 0x03, 8: 0x09, 9: 0x0A, 11: 0x0C, 12: 0x0D, 13: 0x0E, 14: 0x0B, 21: 0x0B}
+var cimForms = map[uint64]uint8{0: 0x02, 1: 0x01, 2: 0x04, 3: 0x06, 4: 0x07, 6: 0x08, 7: 0x03, 8: 0x09, 9: 0x0A,
+	11: 0x0C, 12: 0x0D, 13: 0x0E, 14: 0x0B, 21: 0x0B}
 
 // cimTypes brings the older memory-type codes of the class to those of clause
 // 7.18.2; exports that have SMBIOSMemoryType need none of it.
@@ -64,7 +65,8 @@ func (s *Set) adoptIdentity() {
 				t.Chassis = append(t.Chassis, smbios.Chassis{Kind: smbios.ChassisKind(code)})
 			}
 		case records.BIOS:
-			t.Firmware = append(t.Firmware, smbios.Firmware{Version: o.Text("SMBIOSBIOSVersion"), Released: exportedDate(o.Text("ReleaseDate"))})
+			t.Firmware = append(t.Firmware,
+				smbios.Firmware{Version: o.Text("SMBIOSBIOSVersion"), Released: exportedDate(o.Text("ReleaseDate"))})
 		}
 	}
 	if len(t.Systems) == 0 {
@@ -101,9 +103,12 @@ func deviceOf(o records.Object) smbios.Device {
 		n, ok := o.Number(name).Get()
 		return maybe.If(int(n), ok && n > 0 && n < 1<<31)
 	}
-	d := smbios.Device{Handle: 0xFFFF, Array: 0xFFFF, Locator: o.Text("DeviceLocator"), Bank: o.Text("BankLabel"), Maker: o.Text("Manufacturer"),
-		Serial: o.Text("SerialNumber"), Part: o.Text("PartNumber"), TotalBits: figure("TotalWidth"), DataBits: figure("DataWidth"),
-		Speed: figure("Speed"), Configured: figure("ConfiguredClockSpeed"), ConfiguredMV: figure("ConfiguredVoltage"), FormCode: 0x02, MemoryType: 0x02}
+	d := smbios.Device{Handle: 0xFFFF, Array: 0xFFFF, Locator: o.Text("DeviceLocator"), Bank: o.Text("BankLabel"),
+		Maker:  o.Text("Manufacturer"),
+		Serial: o.Text("SerialNumber"), Part: o.Text("PartNumber"), TotalBits: figure("TotalWidth"),
+		DataBits: figure("DataWidth"),
+		Speed:    figure("Speed"), Configured: figure("ConfiguredClockSpeed"), ConfiguredMV: figure("ConfiguredVoltage"),
+		FormCode: 0x02, MemoryType: 0x02}
 	if size, ok := o.Number("Capacity").Get(); ok {
 		d.Filled = maybe.Just(size > 0)
 		d.Size = maybe.If(jedec.Capacity(size), size > 0)

@@ -21,9 +21,11 @@ import (
 
 // A Set is a card's readings, decoded.
 type Set struct {
-	Tables         smbios.Inventory
-	FromObjects    bool                      // places and arrays are those of management objects: of the places, the filled ones
-	FromPanel      bool                      // places are those that a panel counts: which of them are used it does not say
+	Tables smbios.Inventory
+	// places and arrays are those of management objects: of the places, the filled ones
+	FromObjects bool
+	// places are those that a panel counts: which of them are used it does not say
+	FromPanel      bool
 	NamedByObjects bool                      // the machine, its board, chassis and firmware are
 	CPU            maybe.Value[records.CPU]  // what the kernel says of the processor
 	Memory         map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
@@ -121,10 +123,12 @@ func (s *Set) readPanel(c card.Card) {
 	if !ok1 || !ok2 || len(s.Tables.SystemDevices()) > 0 {
 		return
 	}
-	s.Tables.Arrays = []smbios.Array{{Handle: 0xFFFF, Use: smbios.UseSystemMemory, Devices: slots, Maximum: s.Panel.Maximum}}
+	s.Tables.Arrays = []smbios.Array{{Handle: 0xFFFF, Use: smbios.UseSystemMemory, Devices: slots,
+		Maximum: s.Panel.Maximum}}
 	s.FromPanel = true
 	for i := range slots {
-		d := smbios.Device{Handle: 0xFFFF, Array: 0xFFFF, Locator: fmt.Sprintf("slot %d", i+1), Filled: maybe.Just(i < used), FormCode: 0x02, MemoryType: 0x02}
+		d := smbios.Device{Handle: 0xFFFF, Array: 0xFFFF, Locator: fmt.Sprintf("slot %d", i+1),
+			Filled: maybe.Just(i < used), FormCode: 0x02, MemoryType: 0x02}
 		if i < used {
 			d.Configured = s.Panel.Speed
 			if size, ok := s.Panel.Installed.Get(); ok && used == 1 {
@@ -162,7 +166,8 @@ func bounded[T any](s *Set, source, what string, list []T) []T {
 	if len(list) <= MostPlaces {
 		return list
 	}
-	s.fail(source, fmt.Sprintf("lists %d %s; no machine has so many, and the first %d are used", len(list), what, MostPlaces))
+	s.fail(source, fmt.Sprintf("lists %d %s; no machine has so many, and the first %d are used", len(list), what,
+		MostPlaces))
 	return list[:MostPlaces:MostPlaces]
 }
 

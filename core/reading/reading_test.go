@@ -20,12 +20,15 @@ func table(structures ...compose.Structure) card.Reading {
 }
 
 func device(handle uint16, serial, part string) compose.Structure {
-	return compose.Device{Handle: handle, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: fmt.Sprint("DIMM ", handle), Serial: serial, Part: part}.Structure()
+	return compose.Device{Handle: handle, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A,
+		Locator: fmt.Sprint("DIMM ", handle), Serial: serial, Part: part}.Structure()
 }
 
 func eeprom(address, serial, part string) card.Reading {
-	image := spd.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 14160, TRCD: 14160, TRP: 14160, TRAS: 32000, TRC: 46160, FirstCL: 10, LastCL: 18, Height: 30,
-		Identity: spd.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: part, Serial: serial, Year: 0x21, Week: 0x10}}
+	image := spd.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 14160, TRCD: 14160, TRP: 14160,
+		TRAS: 32000, TRC: 46160, FirstCL: 10, LastCL: 18, Height: 30,
+		Identity: spd.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: part, Serial: serial, Year: 0x21,
+			Week: 0x10}}
 	return card.Reading{Kind: card.SPD, Address: address, Source: address, Data: image.Bytes()}
 }
 
@@ -72,14 +75,16 @@ func TestEEPROMsAreMatchedBySerialThenPartThenElimination(t *testing.T) {
 }
 
 func TestWhatIsDistrustedIsNotRead(t *testing.T) {
-	s := of(table(compose.Array(0x1000, 32<<20, 1), device(1, "0A0B0C01", "MR4")), eeprom("0-0050", "0A0B0C01", "MR4"), entry("by: Jory\ndistrust: ['0x50']\n"))
+	s := of(table(compose.Array(0x1000, 32<<20, 1), device(1, "0A0B0C01", "MR4")), eeprom("0-0050", "0A0B0C01", "MR4"),
+		entry("by: Jory\ndistrust: ['0x50']\n"))
 	assert.Empty(t, s.EEPROMs)
 	assert.Len(t, s.Tables.SystemDevices(), 1)
 	assert.Contains(t, whys(s), "distrusted (hand entry by Jory)")
 }
 
 func TestAHandEntryIsReadOnce(t *testing.T) {
-	s := of(entry("by: Jory\nsource: manual\nplaces: [{name: ' A1 ', attach: socket, takes: SO-DIMM, holds: free}, {name: A2, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: A3, holds: 6GB DDR9}, {name: A4}]\n"))
+	s := of(entry("by: Jory\nsource: manual\nplaces: [{name: ' A1 ', attach: socket, takes: SO-DIMM, holds: free}, " +
+		"{name: A2, holds: 8GB 1Rx8 PC4-2400T-SA1-11}, {name: A3, holds: 6GB DDR9}, {name: A4}]\n"))
 	require.Len(t, s.Hands, 1)
 	assert.Equal(t, "hand entry by Jory, from manual", s.Hands[0].Cite)
 	seen := s.Hands[0].Seen
@@ -100,18 +105,26 @@ func TestWhatCannotBeReadIsSaidWithTheReason(t *testing.T) {
 		reading card.Reading
 		says    string
 	}{
-		"a table of nothing":            {card.Reading{Kind: card.Table, Source: "DMI", Data: make([]byte, 40)}, "DMI: "},
-		"a table without memory":        {table(compose.Identity{Maker: "Halyard", Product: "Gull", ChassisKind: 3}.Structures()...), "lists no memory"},
-		"an image that is none":         {card.Reading{Kind: card.SPD, Address: "0x50", Data: []byte("no image at all")}, "EEPROM 0x50: "},
-		"a processor text without one":  {card.Reading{Kind: card.CPUInfo, Data: []byte("nothing")}, "holds no processor entry"},
-		"objects that are no objects":   {card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte("{")}, "x.json: "},
-		"PCI ids that are none":         {card.Reading{Kind: card.PCI, Source: "pci", Data: []byte("what\n")}, "pci: 1 line without a PCI device"},
-		"an outcome that is no outcome": {card.Reading{Kind: card.Outcome, Source: "outcome", Data: []byte("- 1\n")}, "outcome: "},
+		"a table of nothing": {card.Reading{Kind: card.Table, Source: "DMI", Data: make([]byte, 40)}, "DMI: "},
+		"a table without memory": {table(compose.Identity{Maker: "Halyard", Product: "Gull",
+			ChassisKind: 3}.Structures()...), "lists no memory"},
+		"an image that is none": {card.Reading{Kind: card.SPD, Address: "0x50", Data: []byte("no image at all")},
+			"EEPROM 0x50: "},
+		"a processor text without one": {card.Reading{Kind: card.CPUInfo, Data: []byte("nothing")},
+			"holds no processor entry"},
+		"objects that are no objects": {card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte("{")}, "x.json: "},
+		"PCI ids that are none": {card.Reading{Kind: card.PCI, Source: "pci", Data: []byte("what\n")},
+			"pci: 1 line without a PCI device"},
+		"an outcome that is no outcome": {card.Reading{Kind: card.Outcome, Source: "outcome", Data: []byte("- 1\n")},
+			"outcome: "},
 	} {
 		assert.Contains(t, whys(of(c.reading)), c.says, name)
 	}
-	unread := of(card.Reading{Kind: card.SPD, Address: "0x50", Failure: "not root"}, card.Reading{Kind: card.Table, Source: "DMI", Failure: "not root"}, card.Reading{Kind: card.SPD, Address: "0x51", Data: make([]byte, 200), Failure: "the chip did not answer"})
-	assert.Equal(t, []reading.Trouble{{Source: "EEPROM 0x50", Why: "not root"}, {Source: "DMI", Why: "not root"}, {Source: "EEPROM 0x51", Why: "the chip did not answer"}}, unread.Unread)
+	unread := of(card.Reading{Kind: card.SPD, Address: "0x50", Failure: "not root"},
+		card.Reading{Kind: card.Table, Source: "DMI", Failure: "not root"},
+		card.Reading{Kind: card.SPD, Address: "0x51", Data: make([]byte, 200), Failure: "the chip did not answer"})
+	assert.Equal(t, []reading.Trouble{{Source: "EEPROM 0x50", Why: "not root"}, {Source: "DMI", Why: "not root"},
+		{Source: "EEPROM 0x51", Why: "the chip did not answer"}}, unread.Unread)
 	s := of(card.Reading{Kind: card.Series, Source: "watch", Data: []byte("what")})
 	require.Len(t, s.Unmeasured, 1)
 	assert.Contains(t, s.Unmeasured[0], "watch: ")
@@ -129,7 +142,8 @@ func TestNoMachineHasSoManyPlaces(t *testing.T) {
 
 // Management objects and a firmware table say the same twice: the table stands.
 func TestObjectsStandInWhereThereIsNoTable(t *testing.T) {
-	objects := card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": "8589934592", "SMBIOSMemoryType": 26}]`)}
+	objects := card.Reading{Kind: card.CIM, Source: "x.json",
+		Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": "8589934592", "SMBIOSMemoryType": 26}]`)}
 	s := of(objects)
 	assert.True(t, s.FromObjects)
 	require.Len(t, s.Tables.SystemDevices(), 1)

@@ -209,7 +209,8 @@ func (r *Result) place(s Seat, wanted, listed, sized bool, extra []string) {
 		r.NotRead = append(r.NotRead, "what sits in "+s.Place)
 		r.complete = r.complete && !wanted
 	case s.Found == "empty" && len(others) > 0:
-		r.differ(s.Place, s.Predicted, "empty", wrongSlot+"; more than predicted sits in "+strings.Join(others, ", "), notSeated, faulty)
+		r.differ(s.Place, s.Predicted, "empty", wrongSlot+"; more than predicted sits in "+strings.Join(others, ", "),
+			notSeated, faulty)
 	case s.Found == "empty":
 		r.differ(s.Place, s.Predicted, "empty", notSeated, faulty, firmware)
 	case !wanted:
@@ -289,7 +290,8 @@ func (r *Result) visible(before machine.Machine, t trial.Trial, after machine.Ma
 		return
 	}
 	if found > fitted {
-		r.differ("Visible to the system", "about "+(fitted-taken).String(), found.String(), "more than was fitted: this is another machine, or a module is not listed")
+		r.differ("Visible to the system", "about "+(fitted-taken).String(), found.String(),
+			"more than was fitted: this is another machine, or a module is not listed")
 		return
 	}
 	if found+taken+max(usual, fitted/16) >= fitted {
@@ -300,7 +302,8 @@ func (r *Result) visible(before machine.Machine, t trial.Trial, after machine.Ma
 	if found <= 4*jedec.GiB && fitted >= 4*jedec.GiB {
 		causes = append(causes, bits32)
 	}
-	r.differ("Visible to the system", "about "+(fitted-taken).String(), found.String(), append(causes, edition, graphics, bootLimit, atMaximum)...)
+	r.differ("Visible to the system", "about "+(fitted-taken).String(), found.String(),
+		append(causes, edition, graphics, bootLimit, atMaximum)...)
 }
 
 // Outcome is what is kept on the card: of the proposal that was carried out,
@@ -317,7 +320,8 @@ func (r Result) Outcome(after machine.Machine, proposal int, date string) record
 		if p.Module == nil || !p.Filled.Or(false) {
 			continue
 		}
-		o.Places = append(o.Places, records.OutcomePlace{Name: p.Name, MiB: p.Module.Capacity.Or(0).MiB(), Rate: int(p.Running.Or(0))})
+		o.Places = append(o.Places, records.OutcomePlace{Name: p.Name, MiB: p.Module.Capacity.Or(0).MiB(),
+			Rate: int(p.Running.Or(0))})
 	}
 	for _, d := range r.Differences {
 		o.Differs = append(o.Differs, records.OutcomeDiffer{About: d.About, Predicted: d.Predicted, Found: d.Found})

@@ -43,9 +43,11 @@ func found(rate jedec.Rate, visible jedec.Capacity, sizes ...int) machine.Machin
 // planned is a trial that predicts two modules of 8 GB at 2400.
 func planned(profile string) trial.Trial {
 	x, _ := jedec.GradeAt(jedec.DDR4, 2400)
-	t := trial.Trial{Total: 16 * jedec.GiB, Was: 8 * jedec.GiB, Operating: maybe.Just(trial.Point{Grade: x, Profile: profile})}
+	t := trial.Trial{Total: 16 * jedec.GiB, Was: 8 * jedec.GiB,
+		Operating: maybe.Just(trial.Point{Grade: x, Profile: profile})}
 	for i := range 2 {
-		t.Seats = append(t.Seats, trial.Seat{Place: fmt.Sprint("D", i+1), Stick: module.Module{Facts: module.Facts{Capacity: settled(8 * jedec.GiB)}}, New: i == 1})
+		t.Seats = append(t.Seats, trial.Seat{Place: fmt.Sprint("D", i+1),
+			Stick: module.Module{Facts: module.Facts{Capacity: settled(8 * jedec.GiB)}}, New: i == 1})
 	}
 	return t
 }
@@ -62,16 +64,25 @@ func TestEveryDifferenceHasItsCauses(t *testing.T) {
 		nothing bool
 	}{
 		{"all is well", planned(""), found(2400, 16*g-200*jedec.MiB, 8, 8), nil, "", false},
-		{"the new module is not seen", planned(""), found(2400, 8*g-200*jedec.MiB, 8, 0), []string{"D2", "Memory fitted"}, "the module is not seated", false},
-		{"it went into another slot", planned(""), found(2400, 16*g-200*jedec.MiB, 8, 0, 8), []string{"D2", "D3"}, "the module went into another slot", false},
-		{"a smaller one was fitted", planned(""), found(2400, 12*g-200*jedec.MiB, 8, 4), []string{"D2", "Memory fitted"}, "a different module was fitted", false},
-		{"it runs slower", planned(""), found(2133, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"}, "the firmware fell back", false},
-		{"the profile is off", planned("profile 1"), found(2133, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"}, "the overclocking profile is off", false},
-		{"it runs faster", planned(""), found(2666, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"}, "an overclocking profile is on", false},
-		{"a 32-bit system", planned(""), found(2400, 3*g+300*jedec.MiB, 8, 8), []string{"Visible to the system"}, "a 32-bit system", false},
-		{"an edition's limit", planned(""), found(2400, 8*g, 8, 8), []string{"Visible to the system"}, "the system's edition", false},
+		{"the new module is not seen", planned(""), found(2400, 8*g-200*jedec.MiB, 8, 0), []string{"D2", "Memory fitted"},
+			"the module is not seated", false},
+		{"it went into another slot", planned(""), found(2400, 16*g-200*jedec.MiB, 8, 0, 8), []string{"D2", "D3"},
+			"the module went into another slot", false},
+		{"a smaller one was fitted", planned(""), found(2400, 12*g-200*jedec.MiB, 8, 4), []string{"D2", "Memory fitted"},
+			"a different module was fitted", false},
+		{"it runs slower", planned(""), found(2133, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"},
+			"the firmware fell back", false},
+		{"the profile is off", planned("profile 1"), found(2133, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"},
+			"the overclocking profile is off", false},
+		{"it runs faster", planned(""), found(2666, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"},
+			"an overclocking profile is on", false},
+		{"a 32-bit system", planned(""), found(2400, 3*g+300*jedec.MiB, 8, 8), []string{"Visible to the system"},
+			"a 32-bit system", false},
+		{"an edition's limit", planned(""), found(2400, 8*g, 8, 8), []string{"Visible to the system"},
+			"the system's edition", false},
 		{"nothing is told", planned(""), machine.Machine{}, nil, "", true},
-		{"only what the system sees is told", planned(""), machine.Machine{Totals: machine.Totals{Visible: settled(16*g - 200*jedec.MiB)}}, nil, "", true},
+		{"only what the system sees is told", planned(""),
+			machine.Machine{Totals: machine.Totals{Visible: settled(16*g - 200*jedec.MiB)}}, nil, "", true},
 		{"one place is not listed", planned(""), func() machine.Machine {
 			m := found(2400, 16*g-200*jedec.MiB, 8, 8)
 			m.Places = m.Places[:1]
@@ -82,7 +93,8 @@ func TestEveryDifferenceHasItsCauses(t *testing.T) {
 			m.Totals.Installed = fact.Fact[jedec.Capacity]{}
 			return m
 		}(), nil, "", true},
-		{"the system sees more than was fitted", planned(""), machine.Machine{Totals: machine.Totals{Visible: settled(24 * g)}}, nil, "", true},
+		{"the system sees more than was fitted", planned(""),
+			machine.Machine{Totals: machine.Totals{Visible: settled(24 * g)}}, nil, "", true},
 	} {
 		r := recheck.Compare(before, c.trial, c.after)
 		var about []string
@@ -128,7 +140,8 @@ func TestADifferentModuleIsNamed(t *testing.T) {
 	m.Places[1].Module.Rated, m.Places[1].Module.Ranks = settled(jedec.Rate(2400)), settled(1)
 	r := recheck.Compare(machine.Machine{}, p, m)
 	require.Len(t, r.Differences, 1)
-	assert.Equal(t, recheck.Difference{About: "Module in D2", Predicted: "3200 MT/s", Found: "2400 MT/s", Causes: []string{"a different module was fitted: hold its sticker against the slip"}}, r.Differences[0])
+	assert.Equal(t, recheck.Difference{About: "Module in D2", Predicted: "3200 MT/s", Found: "2400 MT/s",
+		Causes: []string{"a different module was fitted: hold its sticker against the slip"}}, r.Differences[0])
 	m.Places[1].Module.Rated, m.Places[1].Module.Ranks = settled(jedec.Rate(3200)), settled(2)
 	assert.Equal(t, "2 ranks", recheck.Compare(machine.Machine{}, p, m).Differences[0].Found)
 	m.Places[1].Module.Ranks = fact.Of(2, fact.Leaning)
@@ -150,7 +163,9 @@ func TestAnOutcomeReadsBack(t *testing.T) {
 		_, err := records.ParseOutcome([]byte(bad))
 		assert.ErrorIs(t, err, records.ErrOutcome, bad)
 	}
-	assert.Equal(t, []string{"B"}, records.PlannedPlaces([]byte("ways: [{number: 1, put: [{place: A, from: C}, {place: B}]}, {number: 2, put: [{place: D}]}]"), 1))
+	assert.Equal(t, []string{"B"},
+		records.PlannedPlaces([]byte("ways: [{number: 1, put: [{place: A, from: C}, {place: B}]}, {number: 2, put: "+
+			"[{place: D}]}]"), 1))
 	assert.Empty(t, records.PlannedPlaces([]byte(":"), 1))
 }
 

@@ -17,7 +17,8 @@ const osObject = `{"CreationClassName": "CIM_OperatingSystem", "Caption": "Windo
 func TestCIMShapes(t *testing.T) {
 	module := `{"CimClass": {"CimClassName": "Win32_PhysicalMemory"}, "DeviceLocator": "DIMM A", "Capacity": 8589934592}`
 	for name, text := range map[string]string{
-		"one object": osObject, "array": "[" + osObject + "]", "nested": "[[" + osObject + "]]", "by class": `{"OperatingSystem": ` + osObject + `}`,
+		"one object": osObject, "array": "[" + osObject + "]", "nested": "[[" + osObject + "]]",
+		"by class":            `{"OperatingSystem": ` + osObject + `}`,
 		"one after the other": osObject + "\n" + module, "with a byte order mark": "\uFEFF" + osObject,
 		"class left out":    `{"TotalVisibleMemorySize": "8242340", "Caption": "Windows 10 Home"}`,
 		"CSV":               "#TYPE X\n\"Caption\",\"TotalVisibleMemorySize\"\n\"Windows 10 Home\",\"8242340\"\n",
@@ -79,7 +80,8 @@ func FuzzParseCIM(f *testing.F) {
 }
 
 func TestAnExportHasBounds(t *testing.T) {
-	for _, text := range []string{strings.Repeat("[", 2_000_000), strings.Repeat(`{"value":`, 300_000), "[" + strings.Repeat("1,", 1_000_000) + "1]"} {
+	for _, text := range []string{strings.Repeat("[", 2_000_000), strings.Repeat(`{"value":`, 300_000),
+		"[" + strings.Repeat("1,", 1_000_000) + "1]"} {
 		objects, _, _ := records.ParseCIM([]byte(text))
 		assert.Empty(t, objects)
 	}

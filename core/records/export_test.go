@@ -43,14 +43,17 @@ func TestAnObjectsClassDecidesWhatItsKeysMean(t *testing.T) {
 // objects apart by empty lines or by a name that comes again.
 func TestListsAsShellsPrintThem(t *testing.T) {
 	for name, text := range map[string]string{
-		"colons": "\r\nBankLabel      : BANK 0\r\nCapacity       : 8589934592\r\nDeviceLocator  : ChannelA-DIMM0\r\nPartNumber     : MR4S-8G-\r\n                 2400\r\n\r\n\r\n" +
-			"BankLabel      : BANK 2\r\nCapacity       : 4294967296\r\nDeviceLocator  : ChannelB-DIMM0\r\nPartNumber     : \r\n\r\nChassisTypes : {10}\r\nManufacturer : Halyard\r\n",
+		"colons": "\r\nBankLabel      : BANK 0\r\nCapacity       : 8589934592\r\nDeviceLocator  : " +
+			"ChannelA-DIMM0\r\nPartNumber     : MR4S-8G-\r\n                 2400\r\n\r\n\r\n" +
+			"BankLabel      : BANK 2\r\nCapacity       : 4294967296\r\nDeviceLocator  : ChannelB-DIMM0\r\nPartNumber     : " +
+			"\r\n\r\nChassisTypes : {10}\r\nManufacturer : Halyard\r\n",
 		"equals": "\r\r\nBankLabel=BANK 0\r\r\nCapacity=8589934592\r\r\nDeviceLocator=ChannelA-DIMM0\r\r\nPartNumber=MR4S-8G-2400\r\r\n" +
 			"BankLabel=BANK 2\r\r\nCapacity=4294967296\r\r\nDeviceLocator=ChannelB-DIMM0\r\r\n\r\r\nChassisTypes={10}\r\r\nManufacturer=Halyard\r\r\n",
 	} {
 		objects, _, err := records.ParseCIM([]byte(text))
 		require.NoError(t, err, name)
-		assert.Equal(t, []string{"ChannelA-DIMM0", "ChannelB-DIMM0"}, told(objects, records.PhysicalMemory, "DeviceLocator"), name)
+		assert.Equal(t, []string{"ChannelA-DIMM0", "ChannelB-DIMM0"},
+			told(objects, records.PhysicalMemory, "DeviceLocator"), name)
 		assert.Equal(t, []string{"8589934592", "4294967296"}, told(objects, records.PhysicalMemory, "Capacity"), name)
 		assert.Equal(t, []string{"MR4S-8G-2400", ""}, told(objects, records.PhysicalMemory, "PartNumber"), name)
 		assert.Equal(t, []string{"10"}, told(objects, records.SystemEnclosure, "ChassisTypes"), name)
@@ -89,7 +92,8 @@ func TestTheOtherSystemsOverview(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"package"}, told(objects, records.PhysicalMemory, "DeviceLocator"))
 
-	for _, broken := range []string{`{"SPMemoryDataType": `, `{"SPMemoryDataType": 3}`, `{"SPMemoryDataType": [1, [2]]}`, strings.Replace(overview, `"_items": [`, `"_items": [[[[`, 1)} {
+	for _, broken := range []string{`{"SPMemoryDataType": `, `{"SPMemoryDataType": 3}`, `{"SPMemoryDataType": [1, [2]]}`,
+		strings.Replace(overview, `"_items": [`, `"_items": [[[[`, 1)} {
 		_, _, err = records.ParseCIM([]byte(broken))
 		assert.ErrorIs(t, err, records.ErrCIM, broken)
 	}

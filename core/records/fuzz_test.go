@@ -15,7 +15,8 @@ func FuzzTexts(f *testing.F) {
 	f.Add([]byte("MemTotal:  989992 kB\nHugePages_Total: 0\n"))
 	f.Add([]byte("0000:00:1f.0 8086:a305 060100\n"))
 	f.Add([]byte(records.HandTemplate))
-	f.Add([]byte("epitome-hand: 1\nplaces: [{name: A, attach: socket, takes: SO-DIMM, holds: 8GB PC4-2400T-SA1-11}]\nmaximum: {size: 32GB}\n"))
+	f.Add([]byte("epitome-hand: 1\nplaces: [{name: A, attach: socket, takes: SO-DIMM, holds: 8GB " +
+		"PC4-2400T-SA1-11}]\nmaximum: {size: 32GB}\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		cpu, ok := records.ParseCPUInfo(data)
 		require.Equal(t, ok, cpu.Logical > 0)
@@ -47,7 +48,8 @@ func FuzzTexts(f *testing.F) {
 // written and read again, and says the same.
 func FuzzParseHand(f *testing.F) {
 	f.Add([]byte(records.HandTemplate))
-	f.Add([]byte("epitome-hand: 1\nby: Jory\nsource: manual\nmachine: {kind: laptop}\nplaces: [{name: A, attach: socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 32GB, from: manual}\nsockets: 2\nrate: 3200\n"))
+	f.Add([]byte("epitome-hand: 1\nby: Jory\nsource: manual\nmachine: {kind: laptop}\nplaces: [{name: A, attach: " +
+		"socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 32GB, from: manual}\nsockets: 2\nrate: 3200\n"))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		h, err := records.ParseHand(text)
 		if err != nil {
@@ -65,7 +67,9 @@ func FuzzParseHand(f *testing.F) {
 
 // FuzzParseOutcome reads any text as an outcome.
 func FuzzParseOutcome(f *testing.F) {
-	f.Add([]byte("epitome-outcome: 1\ndate: 2026-11-27\nproposal: 1\nresult: differs\ntotal_mib: 16384\nplaces: [{name: A, mib: 8192, rate_mts: 2400}]\ndiffers: [{about: rate, predicted: a, found: b}]\n"), []byte("epitome-plan: 1\nways: [{number: 1, put: [{place: A}]}]\n"))
+	f.Add([]byte("epitome-outcome: 1\ndate: 2026-11-27\nproposal: 1\nresult: differs\ntotal_mib: 16384\nplaces: "+
+		"[{name: A, mib: 8192, rate_mts: 2400}]\ndiffers: [{about: rate, predicted: a, found: b}]\n"),
+		[]byte("epitome-plan: 1\nways: [{number: 1, put: [{place: A}]}]\n"))
 	f.Fuzz(func(t *testing.T, text, plan []byte) {
 		o, err := records.ParseOutcome(text)
 		if err != nil {

@@ -69,7 +69,8 @@ type HandPlace struct {
 const Free = "free"
 
 // freeWords are the ways in which people write that nothing is there.
-var freeWords = []string{Free, "empty", "none", "nothing", "no module", "vacant", "unused", "-", "0", "leer", "frei", "vide", "libre", "vacío", "vuoto", "vazio", "leeg", "tom", "pusty"}
+var freeWords = []string{Free, "empty", "none", "nothing", "no module", "vacant", "unused", "-", "0", "leer", "frei",
+	"vide", "libre", "vacío", "vuoto", "vazio", "leeg", "tom", "pusty"}
 
 // IsFree reports whether a text says that nothing is there.
 func IsFree(text string) bool {
@@ -162,7 +163,8 @@ func ParseHand(text []byte) (Hand, error) {
 		if errors.Is(err, io.EOF) {
 			err = errors.New("the file is empty; intake --blank writes one to fill in")
 		}
-		return h, fmt.Errorf("%w: %s", ErrHand, strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+		return h, fmt.Errorf("%w: %s", ErrHand,
+			strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
 	}
 	if h.Version != 1 {
 		return h, fmt.Errorf("%w: epitome-hand: %d; this program reads 1", ErrHand, h.Version)
@@ -180,10 +182,12 @@ func ParseHand(text []byte) (Hand, error) {
 		return h, fmt.Errorf("%w: maximum: size: %q; write a number with MB or GB, as 32GB", ErrHand, h.Maximum.Size)
 	}
 	if h.PerSlot.Size != "" && !jedec.PlausibleModule(h.PerSlot.Capacity().Or(0)) {
-		return h, fmt.Errorf("%w: per_slot: size: %q; write the size of a module that is made, as 16GB", ErrHand, h.PerSlot.Size)
+		return h, fmt.Errorf("%w: per_slot: size: %q; write the size of a module that is made, as 16GB", ErrHand,
+			h.PerSlot.Size)
 	}
 	if h.Rate != 0 && !realRate(h.Rate) {
-		return h, fmt.Errorf("%w: rate: %d; write a data rate in MT/s, as 3200; a clock in MHz is half of it", ErrHand, h.Rate)
+		return h, fmt.Errorf("%w: rate: %d; write a data rate in MT/s, as 3200; a clock in MHz is half of it", ErrHand,
+			h.Rate)
 	}
 	if _, ok := jedec.ParseForm(h.Takes); h.Takes != "" && !ok {
 		return h, fmt.Errorf("%w: takes: %q; it is DIMM, SO-DIMM, Micro-DIMM, Mini-DIMM or CAMM2", ErrHand, h.Takes)
@@ -232,7 +236,8 @@ func (h *Hand) checkPlaces() error {
 			return fmt.Errorf("%w: places: %q is soldered and free; soldered chips can't be missing", ErrHand, p.Name)
 		}
 		if _, ok := jedec.ParseForm(p.Takes); p.Takes != "" && !ok {
-			return fmt.Errorf("%w: places: %q: takes: %q; it is DIMM, SO-DIMM, Micro-DIMM, Mini-DIMM or CAMM2", ErrHand, p.Name, p.Takes)
+			return fmt.Errorf("%w: places: %q: takes: %q; it is DIMM, SO-DIMM, Micro-DIMM, Mini-DIMM or CAMM2", ErrHand,
+				p.Name, p.Takes)
 		}
 		names[name] = true
 		places = append(places, p)

@@ -20,7 +20,8 @@ func TestTheBlankTemplateIsAnEmptyEntry(t *testing.T) {
 
 func TestAHandEntryComesBackAsItWas(t *testing.T) {
 	h := records.Hand{Version: 1, By: "Jory", Machine: records.HandMachine{Kind: "laptop", Model: "Gull 14: \"late\""},
-		Places:  []records.HandPlace{{Name: "DIMM A", Attach: "socket", Takes: "SO-DIMM", Holds: "8GB 1Rx8 PC4-2400T-SA1-11"}, {Name: "DIMM B", Holds: "free"}},
+		Places: []records.HandPlace{{Name: "DIMM A", Attach: "socket", Takes: "SO-DIMM",
+			Holds: "8GB 1Rx8 PC4-2400T-SA1-11"}, {Name: "DIMM B", Holds: "free"}},
 		Maximum: records.HandLimit{Size: "32GB", From: "manual p. 12"}}
 	text, err := h.Encode()
 	require.NoError(t, err)

@@ -67,7 +67,8 @@ func (h *Hand) Observe(fact, place, value string) error {
 		enter, ok := machineFacts[fact]
 		if !ok {
 			facts, ofPlaces := FactNames()
-			return fmt.Errorf("%w: there is no fact %q; there are %s, and %s of a place", ErrHand, fact, strings.Join(facts, ", "), strings.Join(ofPlaces, ", "))
+			return fmt.Errorf("%w: there is no fact %q; there are %s, and %s of a place", ErrHand, fact,
+				strings.Join(facts, ", "), strings.Join(ofPlaces, ", "))
 		}
 		return enter(h, value)
 	}

@@ -53,7 +53,8 @@ func parseOverview(text string) ([]Object, []string, error) {
 		}
 	}
 	for _, hardware := range overviewList(doc["SPHardwareDataType"]) {
-		add(ComputerSystem, map[string]string{"Model": hardware.text("machine_model"), "MachineName": hardware.text("machine_name")})
+		add(ComputerSystem, map[string]string{"Model": hardware.text("machine_model"),
+			"MachineName": hardware.text("machine_name")})
 		processor := hardware.text("cpu_type")
 		if processor == "" {
 			processor = hardware.text("chip_type")
@@ -71,8 +72,9 @@ func parseOverview(text string) ([]Object, []string, error) {
 		}
 		if size := inBytes(memory.text(overviewMemory)); size != "" {
 			// In the package: there is no place that anything could go to.
-			add(PhysicalMemory, map[string]string{"DeviceLocator": "package", "Capacity": size, "MemoryTypeName": memory.text("dimm_type"),
-				"Manufacturer": memory.text("dimm_manufacturer"), "FormFactor": "21"})
+			add(PhysicalMemory, map[string]string{"DeviceLocator": "package", "Capacity": size,
+				"MemoryTypeName": memory.text("dimm_type"),
+				"Manufacturer":   memory.text("dimm_manufacturer"), "FormFactor": "21"})
 		}
 		if upgradeable == "" {
 			upgradeable = memory.text("is_memory_upgradeable")
@@ -101,8 +103,10 @@ func overviewPlace(item overviewItem) map[string]string {
 		size = "0" // it says "empty"
 	}
 	speed, _, _ := strings.Cut(item.text("dimm_speed"), " ")
-	return map[string]string{"BankLabel": bank, "DeviceLocator": locator, "Capacity": size, "MemoryTypeName": item.text("dimm_type"), "Speed": speed,
-		"Manufacturer": item.text("dimm_manufacturer"), "PartNumber": fromHex(item.text("dimm_part_number")), "SerialNumber": item.text("dimm_serial_number")}
+	return map[string]string{"BankLabel": bank, "DeviceLocator": locator, "Capacity": size,
+		"MemoryTypeName": item.text("dimm_type"), "Speed": speed,
+		"Manufacturer": item.text("dimm_manufacturer"), "PartNumber": fromHex(item.text("dimm_part_number")),
+		"SerialNumber": item.text("dimm_serial_number")}
 }
 
 // inBytes writes "4 GB" as a number of bytes, empty where it is no size.

@@ -36,15 +36,18 @@ var panelLines = []struct {
 		p.Slots = either(p.Slots, count(m[3]))
 		return size(&p.Maximum, m[1], m[2])
 	}},
-	{pattern.Of(`(?i)^[^:]*reserv[^:]*:\s*([\d.,]+)\s*([KMGT]i?[BO])\b`), func(p *Panel, m []string) bool { return size(&p.Reserved, m[1], m[2]) }},
-	{pattern.Of(`(?i)^[^:]*(?:number of (?:devices|slots|places))[^:]*:\s*(\d{1,2})\s*$`), func(p *Panel, m []string) bool {
-		p.Slots = count(m[1])
-		return p.Slots.Known()
-	}},
-	{pattern.Of(`(?i)^(?:[^:]*:)?\s*(\d{1,2})\s*(?:of|/|von|de|sur|di|van|z|av)\s*(\d{1,2})\s*$`), func(p *Panel, m []string) bool {
-		p.Used, p.Slots = count(m[1]), count(m[2])
-		return p.Used.Known() && p.Slots.Known() && p.Used.Or(0) <= p.Slots.Or(0)
-	}},
+	{pattern.Of(`(?i)^[^:]*reserv[^:]*:\s*([\d.,]+)\s*([KMGT]i?[BO])\b`),
+		func(p *Panel, m []string) bool { return size(&p.Reserved, m[1], m[2]) }},
+	{pattern.Of(`(?i)^[^:]*(?:number of (?:devices|slots|places))[^:]*:\s*(\d{1,2})\s*$`),
+		func(p *Panel, m []string) bool {
+			p.Slots = count(m[1])
+			return p.Slots.Known()
+		}},
+	{pattern.Of(`(?i)^(?:[^:]*:)?\s*(\d{1,2})\s*(?:of|/|von|de|sur|di|van|z|av)\s*(\d{1,2})\s*$`),
+		func(p *Panel, m []string) bool {
+			p.Used, p.Slots = count(m[1]), count(m[2])
+			return p.Used.Known() && p.Slots.Known() && p.Used.Or(0) <= p.Slots.Or(0)
+		}},
 	{pattern.Of(`(?i)^(?:[^:]*:)?\s*(\d{3,5})\s*(?:MHz|MT/s)\s*$`), func(p *Panel, m []string) bool {
 		p.Speed = count(m[1])
 		return p.Speed.Known()
@@ -53,16 +56,17 @@ var panelLines = []struct {
 		p.Form = maybe.If(jedec.ParseForm(m[1]))
 		return p.Form.Known()
 	}},
-	{pattern.Of(`(?i)^(?:[^:]*:)?\s*([\d.,]+)\s*([GM]i?[BO])\s*(?:\(\s*([\d.,]+)\s*([GM]i?[BO])?[^)]*\))?\s*$`), func(p *Panel, m []string) bool {
-		if m[3] != "" {
-			unit := m[4]
-			if unit == "" {
-				unit = m[2]
+	{pattern.Of(`(?i)^(?:[^:]*:)?\s*([\d.,]+)\s*([GM]i?[BO])\s*(?:\(\s*([\d.,]+)\s*([GM]i?[BO])?[^)]*\))?\s*$`),
+		func(p *Panel, m []string) bool {
+			if m[3] != "" {
+				unit := m[4]
+				if unit == "" {
+					unit = m[2]
+				}
+				size(&p.Usable, m[3], unit)
 			}
-			size(&p.Usable, m[3], unit)
-		}
-		return size(&p.Installed, m[1], m[2])
-	}},
+			return size(&p.Installed, m[1], m[2])
+		}},
 }
 
 func either[T any](a, b maybe.Value[T]) maybe.Value[T] {
@@ -104,7 +108,8 @@ func ParsePanel(text string) (p Panel, err error) {
 			}
 		}
 		if !understood {
-			return p, fmt.Errorf("%w: %q; copy it as it stands, as %q or %q", ErrPanel, plain.Clip(line, 80), "Installed memory (RAM): 8.00 GB (7.88 GB usable)", "Slots used: 1 of 2")
+			return p, fmt.Errorf("%w: %q; copy it as it stands, as %q or %q", ErrPanel, plain.Clip(line, 80),
+				"Installed memory (RAM): 8.00 GB (7.88 GB usable)", "Slots used: 1 of 2")
 		}
 		p.Lines = append(p.Lines, line)
 	}

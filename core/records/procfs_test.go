@@ -22,7 +22,8 @@ func TestCPUInfoOfARealKernel(t *testing.T) {
 	cpu, ok := records.ParseCPUInfo(text(t, "pc-bios32-768m-core2duo/cpuinfo"))
 	require.True(t, ok)
 	assert.Equal(t, records.CPU{Vendor: "GenuineIntel", Brand: "Intel(R) Core(TM)2 Duo CPU     T7700  @ 2.40GHz",
-		Family: maybe.Just(6), Model: maybe.Just(15), Stepping: maybe.Just(11), LongMode: maybe.Just(true), Logical: 2, Packages: 1}, cpu)
+		Family: maybe.Just(6), Model: maybe.Just(15), Stepping: maybe.Just(11), LongMode: maybe.Just(true), Logical: 2,
+		Packages: 1}, cpu)
 
 	cut, ok := records.ParseCPUInfo(text(t, "q35-uefi64-6g-epyc-rome/cpuinfo")) // cut at 4096 bytes
 	require.True(t, ok)

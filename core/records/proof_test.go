@@ -11,7 +11,8 @@ import (
 )
 
 func TestAProofReadsBack(t *testing.T) {
-	p := records.Proof{Date: "2026-11-02", Threads: 4, Copy: 12100, Latency: 92.4, CoveredMiB: 6144, OfMiB: 7864, Passes: 1, Seed: 7,
+	p := records.Proof{Date: "2026-11-02", Threads: 4, Copy: 12100, Latency: 92.4, CoveredMiB: 6144, OfMiB: 7864,
+		Passes: 1, Seed: 7,
 		Faults: []records.ProofFault{{Offset: 4096, Pattern: "random", Wrote: "0x1", Read: "0x3", Again: true}}}
 	text, err := p.Encode()
 	require.NoError(t, err)
@@ -24,7 +25,8 @@ func TestAProofReadsBack(t *testing.T) {
 	assert.True(t, back.Sound())
 	back.Passes = 0
 	assert.False(t, back.Sound(), "nothing was proved")
-	for _, text := range []string{"", "epitome-proof: 2\n", "what", "epitome-proof: 1\ncopy_mbs: -1\n", "epitome-proof: 1\ncopy_mbs: .nan\n", "epitome-proof: 1\nwhat: 1\n", strings.Repeat("x", 2<<20)} {
+	for _, text := range []string{"", "epitome-proof: 2\n", "what", "epitome-proof: 1\ncopy_mbs: -1\n",
+		"epitome-proof: 1\ncopy_mbs: .nan\n", "epitome-proof: 1\nwhat: 1\n", strings.Repeat("x", 2<<20)} {
 		_, err := records.ParseProof([]byte(text))
 		assert.ErrorIs(t, err, records.ErrProof)
 	}

@@ -12,7 +12,8 @@ import (
 )
 
 // UnderstoodCIM writes management objects anew, as JSON, with what findings
-// rest on: exports carry whatever the system knows of its owner. Serial numbers of modules go through standIn. The error is ParseCIM's.
+// rest on: exports carry whatever the system knows of its owner. Serial numbers of modules go through standIn. The
+// error is ParseCIM's.
 func UnderstoodCIM(data []byte, standIn func(string) string) ([]byte, error) {
 	objects, _, err := ParseCIM(data)
 	if err != nil {
@@ -70,7 +71,8 @@ func UnderstoodCPUInfo(text []byte) []byte {
 }
 
 // memoryNames are the sizes of /proc/meminfo that findings rest on.
-var memoryNames = []string{"MemTotal", "MemFree", "MemAvailable", "Buffers", "Cached", "SwapTotal", "SwapFree", "HighTotal", "VmallocTotal"}
+var memoryNames = []string{"MemTotal", "MemFree", "MemAvailable", "Buffers", "Cached", "SwapTotal", "SwapFree",
+	"HighTotal", "VmallocTotal"}
 
 // UnderstoodMemInfo writes a memory text anew with the sizes that are read.
 func UnderstoodMemInfo(text []byte) []byte {

@@ -26,7 +26,8 @@ import (
 // findings about the copy's machine are those about the original's, but for the
 // names replaced. leftOut names the readings that are not in it, and why.
 func Card(c card.Card) (shared card.Card, leftOut []string) {
-	r := redactor{serials: newSerials(), people: make(map[string]string), sources: make(map[string]string), entry: entryOf(c)}
+	r := redactor{serials: newSerials(), people: make(map[string]string), sources: make(map[string]string),
+		entry: entryOf(c)}
 	shared = card.Card{Made: c.Made}
 	for _, x := range c.Readings {
 		r.name(x)

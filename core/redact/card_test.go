@@ -60,11 +60,15 @@ func hidden() []byte {
 	copy(system.Body[4:], secret)                     // the machine's own number, sixteen bytes
 	processor := strings(4, 0x400, 48, 0x20, 0x21, 0x22)
 	copy(processor.Body[8:12], secret)
-	device := compose.Device{Handle: 0x1100, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM A", Speed: 2400, Serial: "4F21A09C", Part: "MR4S", Maker: "Marram Memory"}.Structure()
-	return compose.Table(append(compose.Identity{Maker: "Halyard", Product: "Gull 14", Serial: secret, ChassisKind: 0x0A}.Structures(),
-		system, strings(2, 0x200, 17, 6, 7, 8, 10), strings(3, 0x300, 24, 6, 7, 8), processor, compose.Array(0x1000, 32<<20, 2), device,
+	device := compose.Device{Handle: 0x1100, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM A",
+		Speed: 2400, Serial: "4F21A09C", Part: "MR4S", Maker: "Marram Memory"}.Structure()
+	return compose.Table(append(compose.Identity{Maker: "Halyard", Product: "Gull 14", Serial: secret,
+		ChassisKind: 0x0A}.Structures(),
+		system, strings(2, 0x200, 17, 6, 7, 8, 10), strings(3, 0x300, 24, 6, 7, 8), processor,
+		compose.Array(0x1000, 32<<20, 2), device,
 		strings(11, 0xB00, 5), compose.Structure{Type: 11, Handle: 0xB01, Body: []byte{1}, Strings: []string{secret}},
-		strings(22, 0x1600, 26, 4, 5, 6, 7), strings(39, 0x2700, 22, 6, 7, 8, 9), compose.Structure{Type: 0xDD, Handle: 0xDD00, Body: []byte(secret), Strings: []string{secret}})...)
+		strings(22, 0x1600, 26, 4, 5, 6, 7), strings(39, 0x2700, 22, 6, 7, 8, 9),
+		compose.Structure{Type: 0xDD, Handle: 0xDD00, Body: []byte(secret), Strings: []string{secret}})...)
 }
 
 // windowsForm wraps a table as one operating system hands it out.
@@ -73,7 +77,8 @@ func windowsForm(table []byte) []byte {
 }
 
 func image() []byte {
-	im := spdcompose.DDR4{Ranks: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750, FirstCL: 10, LastCL: 17, Identity: spdcompose.Identity{Serial: "4F21A09C", Part: "MR4S"}}.Bytes()
+	im := spdcompose.DDR4{Ranks: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750, FirstCL: 10,
+		LastCL: 17, Identity: spdcompose.Identity{Serial: "4F21A09C", Part: "MR4S"}}.Bytes()
 	for _, at := range []int{60, 140, 353, 400, 480} {
 		copy(im[at:], secret)
 	}
@@ -89,7 +94,8 @@ const objects = `[{"CreationClassName":"CIM_ComputerSystem","Name":"Quayside-773
 // planted is a card with the secret in every field of every kind of reading
 // that no finding needs.
 func planted() card.Card {
-	kernel := "processor\t: 0\nvendor_id\t: Petrel\nmodel name\t: Petrel P5\ncpu family\t: 6\nmodel\t: 142\nSerial\t\t: Quayside-7731\nHardware\t: Quayside-7731\nflags\t: lm quayside-7731\n"
+	kernel := "processor\t: 0\nvendor_id\t: Petrel\nmodel name\t: Petrel P5\ncpu family\t: 6\nmodel\t: " +
+		"142\nSerial\t\t: Quayside-7731\nHardware\t: Quayside-7731\nflags\t: lm quayside-7731\n"
 	c := card.Card{Title: secret, Readings: []card.Reading{
 		{Kind: card.TableFile, Data: windowsForm(hidden())},
 		{Kind: card.SPD, Address: secret, Data: image()},
@@ -103,10 +109,18 @@ func planted() card.Card {
 		{Kind: card.CIM, Data: append([]byte{0xFF, 0xFE}, wide(objects)...)},
 		{Kind: card.CIM, Data: []byte("Caption,CSName,TotalVisibleMemorySize\r\nLinux,Quayside-7731,8000000\r\n")},
 		{Kind: card.Series, Data: []byte("at_ms,total_kib,quayside-7731\n0,8000000,7731\n")},
-		{Kind: card.Hand, Data: []byte("epitome-hand: 1\nby: Quayside-7731, keeper\nremarks: Quayside-7731\nmaximum: {size: 32GB, from: Quayside-7731}\ndistrust: [Quayside-7731]\nplaces: [{name: DIMM A, holds: 8GB 1Rx8 DDR4-2400 of Quayside-7731}]\n")},
+		{Kind: card.Hand, Data: []byte("epitome-hand: 1\nby: Quayside-7731, keeper\nremarks: Quayside-7731\nmaximum: " +
+			"{size: 32GB, from: Quayside-7731}\ndistrust: [Quayside-7731]\nplaces: [{name: DIMM A, holds: 8GB 1Rx8 DDR4-2400 " +
+			"of Quayside-7731}]\n")},
 		{Kind: card.Hand, Failure: "withdrawn by " + secret, Data: []byte("epitome-hand: 1\n")},
-		{Kind: card.Plan, Data: []byte("epitome-plan: 1\ngoal: reach 16 GB for Quayside-7731\ncurrency: Quayside-7731\nlists: [{name: /home/Quayside-7731/list.csv, sha256: Quayside-7731}]\nways: [{number: 1, picks: [Quayside-7731], put: [{place: DIMM A, stick: 8GB DDR4-2400 SO-DIMM, sku: Quayside-7731}], buys: [{units: 1, text: 8GB DDR4-2400 SO-DIMM for Quayside-7731, sku: Quayside-7731, supplier: Quayside-7731, price: Quayside-7731}], cost: Quayside-7731}]\n")},
-		{Kind: card.Outcome, Data: []byte("epitome-outcome: 1\ndate: Quayside-7731\nproposal: 1\nresult: Quayside-7731\ntotal_mib: 8192\ndiffers: [{about: Quayside-7731, predicted: Quayside-7731, found: Quayside-7731}]\n")},
+		{Kind: card.Plan, Data: []byte("epitome-plan: 1\ngoal: reach 16 GB for Quayside-7731\ncurrency: " +
+			"Quayside-7731\nlists: [{name: /home/Quayside-7731/list.csv, sha256: Quayside-7731}]\nways: [{number: 1, picks: " +
+			"[Quayside-7731], put: [{place: DIMM A, stick: 8GB DDR4-2400 SO-DIMM, sku: Quayside-7731}], buys: [{units: 1, " +
+			"text: 8GB DDR4-2400 SO-DIMM for Quayside-7731, sku: Quayside-7731, supplier: Quayside-7731, price: " +
+			"Quayside-7731}], cost: Quayside-7731}]\n")},
+		{Kind: card.Outcome, Data: []byte("epitome-outcome: 1\ndate: Quayside-7731\nproposal: 1\nresult: " +
+			"Quayside-7731\ntotal_mib: 8192\ndiffers: [{about: Quayside-7731, predicted: Quayside-7731, found: " +
+			"Quayside-7731}]\n")},
 	}}
 	for i := range c.Readings {
 		c.Readings[i].Source, c.Readings[i].How = "/home/"+secret+"/"+string(rune('a'+i)), secret
@@ -129,7 +143,8 @@ func TestNoSecretLeavesTheShop(t *testing.T) {
 	for _, r := range shared.Readings {
 		assert.False(t, leaks(r.Data), "%s: %q", r.Kind, r.Data)
 	}
-	before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared), catalogue.Catalogue{})
+	before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared),
+		catalogue.Catalogue{})
 	require.Len(t, after.Places, len(before.Places))
 	assert.Equal(t, before.Places[0].Module.Rated.Value(), after.Places[0].Module.Rated.Value())
 	assert.Equal(t, "0x50", after.Places[0].EEPROMAddress+"0x50"[len(after.Places[0].EEPROMAddress):])
@@ -141,18 +156,22 @@ func TestNoSecretLeavesTheShop(t *testing.T) {
 func TestEveryFormOfATableIsRedacted(t *testing.T) {
 	table := hidden()
 	for name, readings := range map[string][]card.Reading{
-		"kernel's two files": {{Kind: card.EntryPoint, Source: "e", Data: compose.EntryPoint64(3, 2, len(table))}, {Kind: card.Table, Source: "t", Data: table}},
-		"one file":           {{Kind: card.TableFile, Source: "t", Data: append(compose.EntryPoint64(3, 2, len(table)), table...)}},
-		"one file, padded":   {{Kind: card.TableFile, Source: "t", Data: append(append(compose.EntryPoint32(2, 8, len(table), 0), 0), table...)}},
-		"Windows":            {{Kind: card.TableFile, Source: "t", Data: windowsForm(table)}},
-		"damaged":            {{Kind: card.Table, Source: "t", Data: table[:len(table)-20]}},
+		"kernel's two files": {{Kind: card.EntryPoint, Source: "e", Data: compose.EntryPoint64(3, 2, len(table))},
+			{Kind: card.Table, Source: "t", Data: table}},
+		"one file": {{Kind: card.TableFile, Source: "t",
+			Data: append(compose.EntryPoint64(3, 2, len(table)), table...)}},
+		"one file, padded": {{Kind: card.TableFile, Source: "t",
+			Data: append(append(compose.EntryPoint32(2, 8, len(table), 0), 0), table...)}},
+		"Windows": {{Kind: card.TableFile, Source: "t", Data: windowsForm(table)}},
+		"damaged": {{Kind: card.Table, Source: "t", Data: table[:len(table)-20]}},
 	} {
 		c := card.Card{Readings: readings}
 		shared, leftOut := redact.Card(c)
 		assert.Empty(t, leftOut, name)
 		require.Len(t, shared.Readings, 1, name)
 		assert.False(t, leaks(shared.Readings[0].Data), name)
-		before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared), catalogue.Catalogue{})
+		before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared),
+			catalogue.Catalogue{})
 		assert.Equal(t, before.Model, after.Model, name)
 		assert.Equal(t, len(before.Places), len(after.Places), name)
 	}
@@ -165,7 +184,9 @@ func TestSerialNumbersKeepTheirKinship(t *testing.T) {
 		structures := compose.Identity{Maker: "Halyard", ChassisKind: 0x0A}.Structures()
 		structures = append(structures, compose.Array(0x1000, 32<<20, uint16(len(serials))))
 		for i, s := range serials {
-			structures = append(structures, compose.Device{Handle: uint16(0x1100 + i), Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM " + string(rune('A'+i)), Serial: s, Part: "MR4S"}.Structure())
+			structures = append(structures,
+				compose.Device{Handle: uint16(0x1100 + i), Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A,
+					Locator: "DIMM " + string(rune('A'+i)), Serial: s, Part: "MR4S"}.Structure())
 		}
 		c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "t", Data: compose.Table(structures...)}}}
 		shared, _ := redact.Card(c)
@@ -174,7 +195,8 @@ func TestSerialNumbersKeepTheirKinship(t *testing.T) {
 		}
 		return out
 	}
-	got := serialOf("4F21A09C", "9CA0214F", "4f21a09c", "0x4F21A09C", "1234", "00001234", "SN-99-QUAY", "Unknown", "00000000")
+	got := serialOf("4F21A09C", "9CA0214F", "4f21a09c", "0x4F21A09C", "1234", "00001234", "SN-99-QUAY", "Unknown",
+		"00000000")
 	assert.NotEqual(t, "4F21A09C", got[0])
 	turned, _ := hex.DecodeString(got[0])
 	assert.Equal(t, strings.ToUpper(hex.EncodeToString([]byte{turned[3], turned[2], turned[1], turned[0]})), got[1])
@@ -192,7 +214,8 @@ func TestWhatIsNotUnderstoodStaysHome(t *testing.T) {
 		{Kind: card.Hand, Source: "hand", Data: []byte("nonsense: [")},
 		{Kind: card.CIM, Source: "cim.json", Data: []byte("{")},
 		{Kind: card.MemInfo, Source: "meminfo", Data: []byte("hello\n")},
-		{Kind: card.Plan, Source: "p", Data: []byte("epitome-plan: 1\nways: [{number: 1, put: [{place: A, stick: a bag of crisps}]}]\n")},
+		{Kind: card.Plan, Source: "p",
+			Data: []byte("epitome-plan: 1\nways: [{number: 1, put: [{place: A, stick: a bag of crisps}]}]\n")},
 	}})
 	assert.Empty(t, shared.Readings)
 	require.Len(t, leftOut, 5)
@@ -208,11 +231,13 @@ func FuzzCard(f *testing.F) {
 	f.Add([]byte(objects))
 	f.Add([]byte("epitome-hand: 1\nby: Quayside-7731\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		for _, kind := range []card.Kind{card.Table, card.TableFile, card.SPD, card.CIM, card.CPUInfo, card.MemInfo, card.PCI, card.Hand, card.Plan, card.Outcome, card.Series} {
+		for _, kind := range []card.Kind{card.Table, card.TableFile, card.SPD, card.CIM, card.CPUInfo, card.MemInfo,
+			card.PCI, card.Hand, card.Plan, card.Outcome, card.Series} {
 			c := card.Card{Readings: []card.Reading{{Kind: kind, Source: "x", Data: data}}}
 			shared, _ := redact.Card(c)
 			if kind == card.Table || kind == card.SPD || kind == card.CIM {
-				before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared), catalogue.Catalogue{})
+				before, after := evidence.Weigh(reading.Of(c), catalogue.Catalogue{}), evidence.Weigh(reading.Of(shared),
+					catalogue.Catalogue{})
 				if len(shared.Readings) > 0 {
 					require.Len(t, after.Places, len(before.Places), "%s", kind)
 					require.Equal(t, before.Totals.Installed.Value(), after.Totals.Installed.Value(), "%s", kind)

@@ -10,7 +10,8 @@ import (
 )
 
 func dies(leads bool, values ...int) rule.Possible[int] {
-	return rule.Possible[int]{Key: "density", Values: values, Leads: leads, Fact: "the die density", Look: "read its sticker"}
+	return rule.Possible[int]{Key: "density", Values: values, Leads: leads, Fact: "the die density",
+		Look: "read its sticker"}
 }
 
 func most(leads bool, values ...int) rule.Possible[int] {
@@ -44,7 +45,8 @@ func TestWorldsAreMerged(t *testing.T) {
 		{"does not fit as the evidence leans", dies(true, 16, 4), most(false, 8), rule.Unproven, []string{"the die density"}},
 		{"leans to nothing", dies(false, 4, 16), most(false, 8), rule.Unproven, []string{"the die density"}},
 		{"two that decide", dies(true, 4, 16), most(true, 8, 2), rule.Likely, []string{"the die density", "the largest die"}},
-		{"one that leans, one that does not", dies(true, 4, 16), most(false, 8, 2), rule.Unproven, []string{"the die density", "the largest die"}},
+		{"one that leans, one that does not", dies(true, 4, 16), most(false, 8, 2), rule.Unproven,
+			[]string{"the die density", "the largest die"}},
 		{"a penalty in some worlds is that of the leading one", dies(true, 8, 4), most(false, 8), rule.Reduced, nil},
 		{"a penalty where nothing leads is the worst", dies(false, 4, 8), most(false, 8), rule.Reduced, nil},
 		{"no penalty where the evidence leans to none", dies(true, 4, 8), most(false, 8), rule.OK, nil},

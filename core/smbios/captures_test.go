@@ -20,16 +20,21 @@ func TestInventoriesOfRealKernels(t *testing.T) {
 		devices, addresses, processors      int
 		speed                               maybe.Value[int]
 	}{
-		{name: "pc-bios32-512m-nehalem", maker: "QEMU", product: "Standard PC (i440FX + PIIX, 1996)", locator: "DIMM 0", version: smbios.Version{Major: 2, Minor: 8},
-			size: 512 * jedec.MiB, maximum: 512 * jedec.MiB, devices: 1, addresses: 1, processors: 1},
-		{name: "pc-bios32-768m-core2duo", maker: "Lab Maker", product: "Tower 775", locator: "DIMM 0", part: "LM2G-6400-5", version: smbios.Version{Major: 2, Minor: 8},
-			size: 768 * jedec.MiB, maximum: 768 * jedec.MiB, devices: 1, addresses: 1, processors: 1, speed: maybe.Just(800)},
-		{name: "q35-bios32-1g-skylake-client", maker: "QEMU", product: "Standard PC (Q35 + ICH9, 2009)", locator: "DIMM 0", version: smbios.Version{Major: 2, Minor: 8},
-			size: jedec.GiB, maximum: jedec.GiB, devices: 1, addresses: 1, processors: 1},
-		{name: "q35-bios32-laptop-soldered", maker: "Lab Maker", product: "Labtop 14", locator: "Onboard", part: "LAB-4G-SOLDERED", version: smbios.Version{Major: 2, Minor: 8},
+		{name: "pc-bios32-512m-nehalem", maker: "QEMU", product: "Standard PC (i440FX + PIIX, 1996)", locator: "DIMM 0",
+			version: smbios.Version{Major: 2, Minor: 8},
+			size:    512 * jedec.MiB, maximum: 512 * jedec.MiB, devices: 1, addresses: 1, processors: 1},
+		{name: "pc-bios32-768m-core2duo", maker: "Lab Maker", product: "Tower 775", locator: "DIMM 0", part: "LM2G-6400-5",
+			version: smbios.Version{Major: 2, Minor: 8},
+			size:    768 * jedec.MiB, maximum: 768 * jedec.MiB, devices: 1, addresses: 1, processors: 1, speed: maybe.Just(800)},
+		{name: "q35-bios32-1g-skylake-client", maker: "QEMU", product: "Standard PC (Q35 + ICH9, 2009)", locator: "DIMM 0",
+			version: smbios.Version{Major: 2, Minor: 8},
+			size:    jedec.GiB, maximum: jedec.GiB, devices: 1, addresses: 1, processors: 1},
+		{name: "q35-bios32-laptop-soldered", maker: "Lab Maker", product: "Labtop 14", locator: "Onboard",
+			part: "LAB-4G-SOLDERED", version: smbios.Version{Major: 2, Minor: 8},
 			size: 4 * jedec.GiB, maximum: 16 * jedec.GiB, devices: 2, addresses: 1, processors: 1, speed: maybe.Just(2400)},
-		{name: "q35-uefi64-6g-epyc-rome", maker: "Lab Maker", product: "Desk 5", locator: "DIMM_A 0", part: "LM8G4-3200-22", version: smbios.Version{Major: 3},
-			size: 6 * jedec.GiB, maximum: 6 * jedec.GiB, devices: 1, addresses: 2, processors: 1, speed: maybe.Just(3200)},
+		{name: "q35-uefi64-6g-epyc-rome", maker: "Lab Maker", product: "Desk 5", locator: "DIMM_A 0", part: "LM8G4-3200-22",
+			version: smbios.Version{Major: 3},
+			size:    6 * jedec.GiB, maximum: 6 * jedec.GiB, devices: 1, addresses: 2, processors: 1, speed: maybe.Just(3200)},
 	} {
 		entry, err := smbios.ParseEntryPoint(capture(t, c.name, "smbios_entry_point"))
 		require.NoError(t, err, c.name)

@@ -92,8 +92,10 @@ var forms = map[uint8]jedec.Form{
 // notMemory are the memory types of clause 7.18.2, and technologies of clause 7.18.6, of
 // what is no working memory of the machine.
 var (
-	notMemoryTypes = map[uint8]string{0x08: "read-only memory", 0x09: "flash", 0x0A: "EEPROM", 0x0B: "flash", 0x0C: "read-only memory", 0x1F: "persistent memory"}
-	technologies   = map[uint8]string{0x04: "persistent memory", 0x05: "flash", 0x06: "persistent memory", 0x07: "persistent memory"}
+	notMemoryTypes = map[uint8]string{0x08: "read-only memory", 0x09: "flash", 0x0A: "EEPROM", 0x0B: "flash",
+		0x0C: "read-only memory", 0x1F: "persistent memory"}
+	technologies = map[uint8]string{0x04: "persistent memory", 0x05: "flash", 0x06: "persistent memory",
+		0x07: "persistent memory"}
 )
 
 // NotMemory names what the device is where it is no working memory: "flash",

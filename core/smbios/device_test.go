@@ -67,8 +67,10 @@ func device(t *testing.T, body []byte) smbios.Device {
 
 func TestDeviceFromShortestToLongestForm(t *testing.T) {
 	whole := smbios.Device{
-		Handle: 0x1100, Array: 0x1000, Locator: "DIMM A", Bank: "BANK 0", Filled: maybe.Just(true), Size: maybe.Just(4 * jedec.GiB),
-		TotalBits: maybe.Just(72), DataBits: maybe.Just(64), FormCode: 0x0D, MemoryType: 0x1A, Detail: smbios.DetailRegistered | smbios.DetailSynchronous, DeviceSet: 2,
+		Handle: 0x1100, Array: 0x1000, Locator: "DIMM A", Bank: "BANK 0", Filled: maybe.Just(true),
+		Size:      maybe.Just(4 * jedec.GiB),
+		TotalBits: maybe.Just(72), DataBits: maybe.Just(64), FormCode: 0x0D, MemoryType: 0x1A,
+		Detail: smbios.DetailRegistered | smbios.DetailSynchronous, DeviceSet: 2,
 		Speed: maybe.Just(2400), Configured: maybe.Just(2133), Maker: "Marram", Serial: "0A1B", Asset: "tag", Part: "MR-1",
 		Rank: maybe.Just(2), MinimumMV: maybe.Just(1150), MaximumMV: maybe.Just(1250), ConfiguredMV: maybe.Just(1200),
 		Technology: 3, MakerID: maybe.Just(uint16(0xCE80)),
@@ -149,7 +151,8 @@ func TestWidthSentinels(t *testing.T) {
 }
 
 func TestMemoryTypeCodes(t *testing.T) {
-	for code, want := range map[byte]jedec.Generation{0x0F: jedec.SDR, 0x12: jedec.DDR, 0x13: jedec.DDR2, 0x18: jedec.DDR3, 0x1A: jedec.DDR4,
+	for code, want := range map[byte]jedec.Generation{0x0F: jedec.SDR, 0x12: jedec.DDR, 0x13: jedec.DDR2,
+		0x18: jedec.DDR3, 0x1A: jedec.DDR4,
 		0x1D: jedec.LPDDR3, 0x1E: jedec.LPDDR4, 0x22: jedec.DDR5, 0x23: jedec.LPDDR5} {
 		b := deviceBody()
 		b[0x12-4] = code
@@ -204,8 +207,9 @@ func TestSystemDevicesLeaveOutOtherArrays(t *testing.T) {
 
 func TestArrayAddressForms(t *testing.T) {
 	v := decode(t, compose.Mapped(1, 0x1000, 4<<20),
-		compose.Structure{Type: 19, Handle: 2, Body: append([]byte{0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0, 0x10, 1},
-			0, 0, 0, 0, 1, 0, 0, 0, 0xFF, 0xFF, 0xFF, 0xFF, 2, 0, 0, 0)},
+		compose.Structure{Type: 19, Handle: 2,
+			Body: append([]byte{0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0xFF, 0, 0x10, 1},
+				0, 0, 0, 0, 1, 0, 0, 0, 0xFF, 0xFF, 0xFF, 0xFF, 2, 0, 0, 0)},
 		compose.Structure{Type: 19, Handle: 3, Body: []byte{1, 2, 3}})
 	require.Len(t, v.Addresses, 2, "a structure too short for its addresses is left out")
 	assert.Equal(t, 4*jedec.GiB, v.Addresses[0].Capacity())
@@ -226,8 +230,10 @@ func TestProcessor(t *testing.T) {
 }
 
 func TestPlaceholders(t *testing.T) {
-	for _, s := range []string{"", "  ", "To be filled by O.E.M.", "To Be Filled By O.E.M", "Default string", "0000", "00000000", "Undefined",
-		"FFFFFFFF", "SerNum02", "Manufacturer3", "System Product Name", "x.x", "Not Specified", "[Empty]", "---", "None", "N/A", "PartNum1"} {
+	for _, s := range []string{"", "  ", "To be filled by O.E.M.", "To Be Filled By O.E.M", "Default string", "0000",
+		"00000000", "Undefined",
+		"FFFFFFFF", "SerNum02", "Manufacturer3", "System Product Name", "x.x", "Not Specified", "[Empty]", "---", "None",
+		"N/A", "PartNum1"} {
 		assert.True(t, smbios.Placeholder(s), "%q", s)
 	}
 	for _, s := range []string{"Marram", "4F21A09C", "Gull 14", "FF", "A0", "DIMM 0", "0x1234"} {
@@ -268,7 +274,8 @@ func TestPositions(t *testing.T) {
 		{"DIMM_A 0", "P0 CHANNEL A", at(0, -1, "A", 0)},
 		{"CPU0 DIMM3", "", at(0, -1, "", -1)},
 		{"A1", "", at(-1, -1, "A", 1)},
-		{"BANK 2", "", none}, {"J8H1", "", none}, {"M1", "", none}, {"DIMM A", "BANK 2", none}, {"DIMM 2", "BANK 1", none}, {"", "", none},
+		{"BANK 2", "", none}, {"J8H1", "", none}, {"M1", "", none}, {"DIMM A", "BANK 2", none}, {"DIMM 2", "BANK 1", none},
+		{"", "", none},
 	} {
 		got := smbios.ParsePosition(c.locator, c.bank)
 		assert.Equal(t, c.want, got, "%q %q", c.locator, c.bank)

@@ -21,9 +21,12 @@ func capture(t testing.TB, name, file string) []byte {
 
 func TestEntryPointsOfRealKernels(t *testing.T) {
 	for name, want := range map[string]smbios.EntryPoint{
-		"pc-bios32-768m-core2duo":    {Anchor: "_SM_", Version: smbios.Version{Major: 2, Minor: 8}, TableLength: 483, Structures: 10, Address: 0xF59A0},
-		"q35-uefi64-6g-epyc-rome":    {Anchor: "_SM3_", Version: smbios.Version{Major: 3}, TableLength: 522, Address: 0x7F51D000},
-		"q35-bios32-laptop-soldered": {Anchor: "_SM_", Version: smbios.Version{Major: 2, Minor: 8}, TableLength: 505, Structures: 11, Address: 0xF5990},
+		"pc-bios32-768m-core2duo": {Anchor: "_SM_", Version: smbios.Version{Major: 2, Minor: 8}, TableLength: 483,
+			Structures: 10, Address: 0xF59A0},
+		"q35-uefi64-6g-epyc-rome": {Anchor: "_SM3_", Version: smbios.Version{Major: 3}, TableLength: 522,
+			Address: 0x7F51D000},
+		"q35-bios32-laptop-soldered": {Anchor: "_SM_", Version: smbios.Version{Major: 2, Minor: 8}, TableLength: 505,
+			Structures: 11, Address: 0xF5990},
 	} {
 		got, err := smbios.ParseEntryPoint(capture(t, name, "smbios_entry_point"))
 		require.NoError(t, err, name)
@@ -59,7 +62,8 @@ func TestEntryPointDamage(t *testing.T) {
 	}{
 		{"nothing", "anchor: expected _SM_, _SM3_ or _DMI_, found nothing at all", nil},
 		{"something else", "found 7F 45 4C 46", []byte("\x7fELF")},
-		{"32-bit checksum", "32-bit entry point checksum: expected bytes that sum to 0x00", broken(compose.EntryPoint32(2, 8, 9, 1), 8)},
+		{"32-bit checksum", "32-bit entry point checksum: expected bytes that sum to 0x00",
+			broken(compose.EntryPoint32(2, 8, 9, 1), 8)},
 		{"64-bit checksum", "64-bit entry point checksum", broken(compose.EntryPoint64(3, 0, 9), 16)},
 		{"cut short", "expected 31 bytes, found 20", compose.EntryPoint32(2, 8, 9, 1)[:20]},
 		{"absurd length", "expected 24 or more, found 3", append([]byte("_SM3_\x00\x03"), make([]byte, 30)...)},
@@ -83,7 +87,8 @@ func TestSplitFile(t *testing.T) {
 	behind := append(compose.EntryPoint64(3, 2, len(table)), table...)
 	padded := append(append(compose.EntryPoint32(2, 8, len(table), 2), 0), table...)
 	raw := append([]byte{0, 3, 2, 0, byte(len(table)), 0, 0, 0}, table...)
-	for name, image := range map[string][]byte{"directly behind": behind, "padded to 32 bytes": padded, "RawSMBIOSData": raw} {
+	for name, image := range map[string][]byte{"directly behind": behind, "padded to 32 bytes": padded,
+		"RawSMBIOSData": raw} {
 		entry, got, err := smbios.SplitFile(image)
 		require.NoError(t, err, name)
 		assert.Equal(t, table, got, name)

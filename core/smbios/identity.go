@@ -96,8 +96,9 @@ var placeholders = map[string]bool{
 	"n/a": true, "na": true, "not specified": true, "not available": true, "not applicable": true, "not provided": true,
 	"no asset information": true, "no asset tag": true, "no enclosure": true, "empty": true, "null": true, "xxx": true,
 	"system manufacturer": true, "system product name": true, "system version": true, "system serial number": true,
-	"system name": true, "base board manufacturer": true, "base board product name": true, "base board serial number": true,
-	"board manufacturer": true, "board product name": true, "board serial number": true, "board asset tag": true,
+	"system name": true, "base board manufacturer": true, "base board product name": true,
+	"base board serial number": true,
+	"board manufacturer":       true, "board product name": true, "board serial number": true, "board asset tag": true,
 	"chassis manufacturer": true, "chassis serial number": true, "chassis asset tag": true, "chassis version": true,
 	"asset tag": true, "assettag": true, "asset-1234567890": true, "serial number": true, "sku": true, "type1sku0": true,
 	"invalid": true, "not settable": true, "no module installed": true, "[empty]": true, "<out of spec>": true,
@@ -107,7 +108,8 @@ var placeholders = map[string]bool{
 }
 
 // numbered placeholders: "SerNum02", "Manufacturer3", "PartNum1".
-var numbered = []string{"sernum", "serialnumber", "manufacturer", "partnum", "array1_partnumber", "array1_serialnumber", "modulemanufacturer", "moduleserialnumber", "modulepartnumber", "assettagnum", "assettag"}
+var numbered = []string{"sernum", "serialnumber", "manufacturer", "partnum", "array1_partnumber",
+	"array1_serialnumber", "modulemanufacturer", "moduleserialnumber", "modulepartnumber", "assettagnum", "assettag"}
 
 // Placeholder reports whether s is one of the strings that firmware carries
 // where nobody entered anything. Such a string is unknown, not data.

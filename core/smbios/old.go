@@ -94,7 +94,8 @@ func decodeModule(s Structure) Module {
 // device brings an old module to the form of a memory device, so that one
 // reader serves both.
 func (m Module) device() Device {
-	d := Device{Handle: m.Handle, Array: 0xFFFF, Locator: m.Socket, Filled: m.Filled, Size: m.Size, FormCode: 0x02, MemoryType: 0x02, Failed: m.Failed}
+	d := Device{Handle: m.Handle, Array: 0xFFFF, Locator: m.Socket, Filled: m.Filled, Size: m.Size, FormCode: 0x02,
+		MemoryType: 0x02, Failed: m.Failed}
 	switch {
 	case m.Types&moduleTypeDIMM != 0:
 		d.FormCode = 0x09

@@ -28,7 +28,8 @@ const (
 )
 
 func decodeProcessor(s Structure) Processor {
-	p := Processor{Handle: s.Handle, Socket: s.line(processorSocket), Maker: s.line(processorMaker), Version: s.line(processorVersion)}
+	p := Processor{Handle: s.Handle, Socket: s.line(processorSocket), Maker: s.line(processorMaker),
+		Version: s.line(processorVersion)}
 	if status, ok := s.area.Byte(processorStatus); ok {
 		p.Present = status&0x40 != 0
 	}

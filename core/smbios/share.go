@@ -18,12 +18,13 @@ const (
 // offset. Every other string goes: a serial number of the machine, an asset
 // tag, an owner, what a maker wrote for himself.
 var harmless = map[Type]map[int]stringUse{
-	TypeFirmware:     {firmwareVersion: keepString, firmwareReleased: keepString},
-	TypeSystem:       {systemMaker: keepString, systemProduct: keepString},
-	TypeBoard:        {boardMaker: keepString, boardProduct: keepString},
-	TypeProcessor:    {processorSocket: keepString, processorVersion: keepString},
-	TypeModule:       {moduleSocket: keepString},
-	TypeMemoryDevice: {deviceLocator: keepString, deviceBank: keepString, deviceMaker: keepString, devicePart: keepString, deviceSerial: standInText},
+	TypeFirmware:  {firmwareVersion: keepString, firmwareReleased: keepString},
+	TypeSystem:    {systemMaker: keepString, systemProduct: keepString},
+	TypeBoard:     {boardMaker: keepString, boardProduct: keepString},
+	TypeProcessor: {processorSocket: keepString, processorVersion: keepString},
+	TypeModule:    {moduleSocket: keepString},
+	TypeMemoryDevice: {deviceLocator: keepString, deviceBank: keepString, deviceMaker: keepString,
+		devicePart: keepString, deviceSerial: standInText},
 }
 
 // flagsAt is where a processor's identity holds feature flags behind its

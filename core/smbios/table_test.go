@@ -11,9 +11,11 @@ import (
 )
 
 func TestWalkReadsStringsByNumber(t *testing.T) {
-	table := compose.Table(compose.Structure{Type: 1, Handle: 7, Body: []byte{2, 1, 0, 9}, Strings: []string{"first", "se\x1b[31mcond\x00"}})
+	table := compose.Table(compose.Structure{Type: 1, Handle: 7, Body: []byte{2, 1, 0, 9},
+		Strings: []string{"first", "se\x1b[31mcond\x00"}})
 	walked, err := smbios.ParseTable(table, smbios.EntryPoint{})
-	require.ErrorIs(t, err, smbios.ErrTable, "the zero inside the string ends the set early, and what follows is no structure")
+	require.ErrorIs(t, err, smbios.ErrTable,
+		"the zero inside the string ends the set early, and what follows is no structure")
 	s := walked.Structures[0]
 	text, missing := s.Text(4)
 	assert.Equal(t, "se [31mcond", text, "a terminal escape is cleaned")
@@ -37,9 +39,12 @@ func TestDamagedTableKeepsWhatStoodBefore(t *testing.T) {
 		tail       []byte
 	}{
 		{"header cut", "structure header: expected 4 bytes, found 3 before the end", []byte{17, 40, 0}},
-		{"length below the header", "structure 0x1100 (type 17), length: expected 4 or more, found 2", []byte{17, 2, 0, 0x11, 0, 0}},
-		{"area cut", "structure 0x1100 (type 17), formatted area: expected 40 bytes, found 6 before the end", []byte{17, 40, 0, 0x11, 0, 0}},
-		{"strings without end", "strings: expected two zero bytes at their end, found the end of the table", []byte{1, 4, 0, 1, 'a', 'b'}},
+		{"length below the header", "structure 0x1100 (type 17), length: expected 4 or more, found 2",
+			[]byte{17, 2, 0, 0x11, 0, 0}},
+		{"area cut", "structure 0x1100 (type 17), formatted area: expected 40 bytes, found 6 before the end",
+			[]byte{17, 40, 0, 0x11, 0, 0}},
+		{"strings without end", "strings: expected two zero bytes at their end, found the end of the table",
+			[]byte{1, 4, 0, 1, 'a', 'b'}},
 	} {
 		v, err := smbios.Decode(append(append([]byte{}, good...), c.tail...), smbios.EntryPoint{})
 		require.ErrorIs(t, err, smbios.ErrTable, c.name)
@@ -58,13 +63,17 @@ func TestOdditiesThatDoNoHarmAreNoted(t *testing.T) {
 	}
 	assert.Contains(t, noted(compose.Table(a, a), smbios.EntryPoint{}), "two structures carry the handle 0x1000")
 	assert.Contains(t, noted(a.Bytes(), smbios.EntryPoint{}), "the table has no end mark")
-	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 9, TableLength: 4000}), "the entry point announces 9 structures, the table has 2")
-	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 2, TableLength: 4000}), "the entry point announces 4000 bytes, the table has 31")
-	assert.Empty(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM3_", TableLength: 4000}), "a 64-bit entry point gives an upper bound only")
+	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 9, TableLength: 4000}),
+		"the entry point announces 9 structures, the table has 2")
+	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 2, TableLength: 4000}),
+		"the entry point announces 4000 bytes, the table has 31")
+	assert.Empty(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM3_", TableLength: 4000}),
+		"a 64-bit entry point gives an upper bound only")
 }
 
 func TestStructuresBeyondTheAnnouncedNumberAreRead(t *testing.T) {
-	table := compose.Table(compose.Array(0x1000, 16<<20, 2), compose.Device{Handle: 0x1100, Array: 0x1000, MiB: 4096}.Structure())
+	table := compose.Table(compose.Array(0x1000, 16<<20, 2),
+		compose.Device{Handle: 0x1100, Array: 0x1000, MiB: 4096}.Structure())
 	v, err := smbios.Decode(table, smbios.EntryPoint{Anchor: "_SM_", Structures: 1, TableLength: len(table)})
 	require.NoError(t, err)
 	assert.Len(t, v.Devices, 1)
@@ -110,12 +119,16 @@ func FuzzSplitFile(f *testing.F) {
 func benchmarkTable(devices int) []byte {
 	var structures []compose.Structure
 	for n := range devices {
-		structures = append(structures, compose.Device{Handle: uint16(n), Array: 0x1000, MiB: 8192, Form: 9, Type: 0x1A, Locator: "DIMM_A1", Bank: "BANK 0",
-			Speed: 2400, Maker: "Marram Memory", Serial: "4F21A09C", Part: "MR4S-8G24-17"}.Structure())
+		structures = append(structures,
+			compose.Device{Handle: uint16(n), Array: 0x1000, MiB: 8192, Form: 9, Type: 0x1A, Locator: "DIMM_A1", Bank: "BANK 0",
+				Speed: 2400, Maker: "Marram Memory", Serial: "4F21A09C", Part: "MR4S-8G24-17"}.Structure())
 	}
-	structures = append(structures, compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 10}.Structures()...)
+	structures = append(structures,
+		compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 10}.Structures()...)
 	for n := uint16(0x2000); len(compose.Table(structures...)) < 16<<10; n++ {
-		structures = append(structures, compose.Structure{Type: 8 + uint8(n%2)*213, Handle: n, Body: make([]byte, 20+n%40), Strings: []string{"J1A1", "Keyboard and mouse"}})
+		structures = append(structures,
+			compose.Structure{Type: 8 + uint8(n%2)*213, Handle: n, Body: make([]byte, 20+n%40),
+				Strings: []string{"J1A1", "Keyboard and mouse"}})
 	}
 	return compose.Table(structures...)
 }

@@ -24,7 +24,8 @@ func TestEveryTypeAtEveryLength(t *testing.T) {
 	strings := []string{"a", "b", "c", "d", "e"}
 	for kind := range 128 {
 		for n := range len(long) + 1 {
-			v, err := smbios.Decode(compose.Table(compose.Structure{Type: uint8(kind), Handle: 9, Body: long[:n], Strings: strings}), smbios.EntryPoint{})
+			v, err := smbios.Decode(compose.Table(compose.Structure{Type: uint8(kind), Handle: 9, Body: long[:n],
+				Strings: strings}), smbios.EntryPoint{})
 			require.NoError(t, err, "type %d of %d bytes", kind, n+4)
 			if kind == 17 {
 				require.Len(t, v.SystemDevices(), 1)
@@ -41,8 +42,10 @@ func TestMachinesBeforeTypes16And17(t *testing.T) {
 	}
 	const dimm, sdram, simm = 1 << 8, 1 << 10, 1 << 7
 	v := decode(t,
-		compose.Structure{Type: 5, Handle: 1, Body: []byte{4, 2, 3, 3, 8, 0x0C, 0, 0x00, 0x05, 1, 4, 6, 0, 7, 0, 8, 0, 9, 0, 0}},
-		module(6, "DIMM0", dimm|sdram, 7), module(7, "DIMM1", dimm|sdram, 0x7F), module(8, "DIMM2", dimm, 0x80|8), module(9, "SIMM0", simm, 0x7D))
+		compose.Structure{Type: 5, Handle: 1,
+			Body: []byte{4, 2, 3, 3, 8, 0x0C, 0, 0x00, 0x05, 1, 4, 6, 0, 7, 0, 8, 0, 9, 0, 0}},
+		module(6, "DIMM0", dimm|sdram, 7), module(7, "DIMM1", dimm|sdram, 0x7F), module(8, "DIMM2", dimm, 0x80|8),
+		module(9, "SIMM0", simm, 0x7D))
 	devices := v.SystemDevices()
 	require.Len(t, devices, 4)
 	assert.Equal(t, maybe.Just(128*jedec.MiB), devices[0].Size)
@@ -77,7 +80,8 @@ func TestCaches(t *testing.T) {
 		compose.Structure{Type: 7, Handle: 2, Body: body(0x0181, 0x8000|32, 0)},
 		compose.Structure{Type: 7, Handle: 3, Body: body(0x0102, 0xFFFF, 1<<31|4096)},
 		compose.Structure{Type: 7, Handle: 4, Body: body(0x0180, 64, 0)[:0x0F-4]})
-	assert.Equal(t, smbios.Cache{Handle: 1, Socket: "L3", Level: 3, Enabled: true, Installed: maybe.Just(6 * jedec.MiB)}, v.Caches[0])
+	assert.Equal(t, smbios.Cache{Handle: 1, Socket: "L3", Level: 3, Enabled: true, Installed: maybe.Just(6 * jedec.MiB)},
+		v.Caches[0])
 	assert.Equal(t, maybe.Just(2*jedec.MiB), v.Caches[1].Installed, "bit 15: units of 64 KiB")
 	assert.Equal(t, maybe.Just(256*jedec.MiB), v.Caches[2].Installed, "0xFFFF sends to size 2")
 	assert.False(t, v.Caches[2].Enabled)
@@ -101,7 +105,8 @@ func TestMappedDevicesAndErrors(t *testing.T) {
 		compose.Structure{Type: 20, Handle: 3, Body: body(0xFFFFFFFF, 0xFFFFFFFF, 0, 0, 0x13)},
 		compose.Structure{Type: 18, Handle: 4, Body: []byte{3}}, compose.Structure{Type: 18, Handle: 5, Body: []byte{0x0B}})
 	require.Len(t, v.Mapped, 2, "extended addresses without the fields for them are left out")
-	assert.Equal(t, smbios.DeviceAddress{Device: 0x1100, ArrayAddress: 0x1300, Last: 4<<30 - 1, Position: maybe.Just(1), Depth: maybe.Just(2)}, v.Mapped[0])
+	assert.Equal(t, smbios.DeviceAddress{Device: 0x1100, ArrayAddress: 0x1300, Last: 4<<30 - 1, Position: maybe.Just(1),
+		Depth: maybe.Just(2)}, v.Mapped[0])
 	assert.Equal(t, uint64(1<<33), v.Mapped[1].First)
 	assert.False(t, v.Mapped[1].Position.Known())
 	assert.True(t, v.Errors[0].OK())
@@ -109,9 +114,11 @@ func TestMappedDevicesAndErrors(t *testing.T) {
 }
 
 func TestIdentityFromShortestToLongest(t *testing.T) {
-	short := decode(t, compose.Structure{Type: 1, Handle: 1, Body: []byte{1, 2, 3, 4}, Strings: []string{"Halyard", "Gull 14", "2", "SN"}})
+	short := decode(t, compose.Structure{Type: 1, Handle: 1, Body: []byte{1, 2, 3, 4},
+		Strings: []string{"Halyard", "Gull 14", "2", "SN"}})
 	assert.Equal(t, smbios.System{Maker: "Halyard", Product: "Gull 14", Version: "2", Serial: "SN"}, short.Systems[0])
-	long := decode(t, compose.Identity{Maker: "Halyard", Product: "Gull 14", Family: "Gull", ChassisKind: 0x8A}.Structures()...)
+	long := decode(t, compose.Identity{Maker: "Halyard", Product: "Gull 14", Family: "Gull",
+		ChassisKind: 0x8A}.Structures()...)
 	assert.Equal(t, "Gull", long.Systems[0].Family)
 	assert.Equal(t, smbios.ChassisKind(0x0A), long.Chassis[0].Kind, "bit 7 says that there is a lock")
 	assert.Equal(t, "notebook", long.Chassis[0].Kind.String())

@@ -20,7 +20,8 @@ func TestEverySingleBitOfDamageIsReported(t *testing.T) {
 	}{
 		"DDR4": {ddr4().Bytes(), 125},
 		"DDR5": {ddr5(), 509},
-		"DDR3": {compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13125, TRCD: 13125, TRP: 13125, TRAS: 35000, TRC: 48125, FirstCL: 5, LastCL: 11, Identity: maker}.Bytes(), 116},
+		"DDR3": {compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13125, TRCD: 13125,
+			TRP: 13125, TRAS: 35000, TRC: 48125, FirstCL: 5, LastCL: 11, Identity: maker}.Bytes(), 116},
 	} {
 		require.Equal(t, "ok", decode(t, c.image).Checksum(), name)
 		for at := range c.covered + 1 {
@@ -44,7 +45,9 @@ func TestEverySingleBitOfDamageIsReported(t *testing.T) {
 // Every code of every coded field decodes to something that exists or to
 // unknown, never to a panic or to nonsense.
 func TestEveryCodeOfEveryByte(t *testing.T) {
-	for _, base := range [][]byte{ddr4().Bytes(), ddr5(), compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13125, TRCD: 13125, TRP: 13125, FirstCL: 5, LastCL: 11, Identity: maker}.Bytes()} {
+	for _, base := range [][]byte{ddr4().Bytes(), ddr5(),
+		compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13125, TRCD: 13125, TRP: 13125,
+			FirstCL: 5, LastCL: 11, Identity: maker}.Bytes()} {
 		for at := range min(len(base), 256) {
 			if at == 2 {
 				continue

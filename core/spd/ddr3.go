@@ -68,8 +68,10 @@ func (im *image) moduleKind(types map[int]moduleType, at, bus int) {
 
 // d3Types are the module types of byte 3.
 var d3Types = map[int]moduleType{
-	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered}, 4: {jedec.MicroDIMM, jedec.Unbuffered},
-	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered}, 8: {jedec.SODIMM, jedec.UnbufferedECC}, 9: {jedec.SODIMM, jedec.RegisteredECC},
+	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered},
+	4: {jedec.MicroDIMM, jedec.Unbuffered},
+	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered},
+	8: {jedec.SODIMM, jedec.UnbufferedECC}, 9: {jedec.SODIMM, jedec.RegisteredECC},
 	0xB: {jedec.DIMM, jedec.LoadReduced},
 }
 

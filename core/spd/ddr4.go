@@ -45,8 +45,10 @@ const (
 )
 
 var d4Types = map[int]moduleType{
-	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered}, 4: {jedec.DIMM, jedec.LoadReduced},
-	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered}, 8: {jedec.SODIMM, jedec.RegisteredECC}, 9: {jedec.SODIMM, jedec.UnbufferedECC},
+	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered},
+	4: {jedec.DIMM, jedec.LoadReduced},
+	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered},
+	8: {jedec.SODIMM, jedec.RegisteredECC}, 9: {jedec.SODIMM, jedec.UnbufferedECC},
 }
 
 // d4Densities are the codes of byte 4, Mbit; 8 and 9 are the sizes that are no

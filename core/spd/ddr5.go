@@ -36,8 +36,10 @@ const (
 )
 
 var d5Types = map[int]moduleType{
-	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered}, 4: {jedec.DIMM, jedec.LoadReduced},
-	5: {jedec.DIMM, jedec.Clocked}, 6: {jedec.SODIMM, jedec.Clocked}, 8: {jedec.CAMM2, jedec.Unbuffered}, 0xB: {jedec.Soldered, jedec.Unbuffered},
+	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered},
+	4: {jedec.DIMM, jedec.LoadReduced},
+	5: {jedec.DIMM, jedec.Clocked}, 6: {jedec.SODIMM, jedec.Clocked}, 8: {jedec.CAMM2, jedec.Unbuffered},
+	0xB: {jedec.Soldered, jedec.Unbuffered},
 }
 
 // d5Densities are the codes of byte 4, Mbit: 12, 24 and 48 Gbit among them.

@@ -110,8 +110,10 @@ func (im *image) d4Profiles() {
 		vdd := im.at(at + xmp2VDD)
 		im.profile(rawProfile{
 			name: "XMP 2 profile " + string(rune('1'+n)), milliVolts: int(vdd>>7)*1000 + int(vdd&0x7F)*10,
-			tck: quarterBase.of(int(im.at(at+xmp2TCK)), im.fineOf(at+xmp2FineTCK)), taa: quarterBase.of(int(im.at(at+xmp2TAA)), im.fineOf(at+xmp2FineTAA)),
-			trcd: quarterBase.of(int(im.at(at+xmp2TRCD)), im.fineOf(at+xmp2FineTRCD)), trp: quarterBase.of(int(im.at(at+xmp2TRP)), im.fineOf(at+xmp2FineTRP)),
+			tck:  quarterBase.of(int(im.at(at+xmp2TCK)), im.fineOf(at+xmp2FineTCK)),
+			taa:  quarterBase.of(int(im.at(at+xmp2TAA)), im.fineOf(at+xmp2FineTAA)),
+			trcd: quarterBase.of(int(im.at(at+xmp2TRCD)), im.fineOf(at+xmp2FineTRCD)),
+			trp:  quarterBase.of(int(im.at(at+xmp2TRP)), im.fineOf(at+xmp2FineTRP)),
 			tras: quarterBase.of(im.bits(at+xmp2Upper, 3, 0)<<8|int(im.at(at+xmp2TRAS)), 0),
 			trc:  quarterBase.of(im.bits(at+xmp2Upper, 7, 4)<<8|int(im.at(at+xmp2TRC)), im.fineOf(at+xmp2FineTRC)),
 		})
@@ -143,7 +145,8 @@ func (im *image) d5Profiles() {
 		for n := range 3 {
 			at := xmp3First + n*xmp3Length
 			if im.at(xmp3Enabled)>>n&1 == 1 && im.has(at+xmp3Length-1) && !im.expoAt(at) {
-				im.words(rawProfile{name: "XMP 3 profile " + string(rune('1'+n)), milliVolts: twentieths(im.at(at + xmp3VDD)), check: im.checkOf(at, at+xmp3Length-3)},
+				im.words(rawProfile{name: "XMP 3 profile " + string(rune('1'+n)), milliVolts: twentieths(im.at(at + xmp3VDD)),
+					check: im.checkOf(at, at+xmp3Length-3)},
 					at+xmp3TCK, at+xmp3TAA)
 			}
 		}
@@ -153,7 +156,8 @@ func (im *image) d5Profiles() {
 		for n := range 2 {
 			at := expoFirst + n*expoLength
 			if im.at(expoEnabled)>>(4*n)&1 == 1 && im.has(at+expoLength-1) {
-				im.words(rawProfile{name: "EXPO profile " + string(rune('1'+n)), milliVolts: twentieths(im.at(at + expoVDD)), check: check}, at+expoTCK, at+expoTAA)
+				im.words(rawProfile{name: "EXPO profile " + string(rune('1'+n)), milliVolts: twentieths(im.at(at + expoVDD)),
+					check: check}, at+expoTCK, at+expoTAA)
 			}
 		}
 	}
@@ -220,6 +224,8 @@ func (im *image) profile(p rawProfile) {
 	if im.Generation == jedec.DDR5 {
 		cl += cl % 2 // DDR5 has even CAS latencies only
 	}
-	im.Profiles = append(im.Profiles, Profile{Name: p.name, Rate: jedec.Rate(math.Floor(rate)), TCK: p.tck, CL: maybe.Just(jedec.Whole(cl)),
-		TRCD: clocks(p.trcd), TRP: clocks(p.trp), TRAS: clocks(p.tras), TRC: clocks(p.trc), MilliVolts: maybe.If(p.milliVolts, p.milliVolts > 500), Check: p.check})
+	im.Profiles = append(im.Profiles,
+		Profile{Name: p.name, Rate: jedec.Rate(math.Floor(rate)), TCK: p.tck, CL: maybe.Just(jedec.Whole(cl)),
+			TRCD: clocks(p.trcd), TRP: clocks(p.trp), TRAS: clocks(p.tras), TRC: clocks(p.trc),
+			MilliVolts: maybe.If(p.milliVolts, p.milliVolts > 500), Check: p.check})
 }

@@ -97,8 +97,10 @@ func (im *image) addressed(rows, columns, ranks, dataWidth int, rankSizes [8]jed
 	im.DataWidth = known(dataWidth)
 	im.Ranks = known(ranks)
 	width, ok := im.Width.Get()
-	if rows < 8 || rows > 17 || columns < 6 || columns > 14 || banks == 0 || banks > 16 || !ok || ranks < 1 || ranks > 8 || dataWidth < 8 {
-		im.note("bytes %d to %d, %d: rows %d, columns %d, ranks %d, banks %d make no memory", oldRows, oldRanks, oldBanks, rows, columns, ranks, banks)
+	if rows < 8 || rows > 17 || columns < 6 || columns > 14 || banks == 0 || banks > 16 || !ok || ranks < 1 ||
+		ranks > 8 || dataWidth < 8 {
+		im.note("bytes %d to %d, %d: rows %d, columns %d, ranks %d, banks %d make no memory", oldRows, oldRanks, oldBanks,
+			rows, columns, ranks, banks)
 		return
 	}
 	cells := jedec.Capacity(1) << (rows + columns) * jedec.Capacity(banks)
@@ -121,19 +123,22 @@ func (im *image) addressed(rows, columns, ranks, dataWidth int, rankSizes [8]jed
 				sizes = append(sizes, size.String())
 			}
 		}
-		im.note("byte %d states ranks of %s (0x%02X), rows, columns and banks make %v", oldRankSize, strings.Join(append(sizes, "no size")[:max(1, len(sizes))], " and "), im.at(oldRankSize), rank)
+		im.note("byte %d states ranks of %s (0x%02X), rows, columns and banks make %v", oldRankSize,
+			strings.Join(append(sizes, "no size")[:max(1, len(sizes))], " and "), im.at(oldRankSize), rank)
 		im.Itself = append(im.Itself, im.Notes[len(im.Notes)-1])
 	}
 }
 
 // sdrRankSizes: bit 0 is 4 MB; the low bits were given a second meaning later
 // (1 GB and up).
-var sdrRankSizes = [8]jedec.Capacity{4 * jedec.MiB, 8 * jedec.MiB, 16 * jedec.MiB, 32 * jedec.MiB, 64 * jedec.MiB, 128 * jedec.MiB, 256 * jedec.MiB, 512 * jedec.MiB}
+var sdrRankSizes = [8]jedec.Capacity{4 * jedec.MiB, 8 * jedec.MiB, 16 * jedec.MiB, 32 * jedec.MiB, 64 * jedec.MiB,
+	128 * jedec.MiB, 256 * jedec.MiB, 512 * jedec.MiB}
 
 func decodeSDR(im *image) {
 	im.old()
 	im.setForm(im.at(oldAttributes)&0x02 != 0)
-	im.addressed(im.bits(oldRows, 3, 0), im.bits(oldColumns, 3, 0), int(im.at(oldRanks)), int(im.at(oldDataWidth)), sdrRankSizes)
+	im.addressed(im.bits(oldRows, 3, 0), im.bits(oldColumns, 3, 0), int(im.at(oldRanks)), int(im.at(oldDataWidth)),
+		sdrRankSizes)
 	im.MilliVolts = map[byte][]int{1: {3300}}[im.at(oldVoltage)] // 1: LVTTL
 	im.TCK = known(im.cycle(oldCycle))
 	im.TRP, im.TRCD = known(im.wholes(oldTRP)), known(im.wholes(oldTRCD))

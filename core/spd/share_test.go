@@ -18,8 +18,10 @@ func toA7([4]byte) [4]byte { return [4]byte{0xA0, 0, 0, 7} }
 func TestASharedImageSaysWhatWasUnderstoodAndNoMore(t *testing.T) {
 	secret := []byte("Mrs Quay, pier 7")
 	images := map[string][]byte{
-		"DDR4": compose.DDR4{Ranks: 1, TCK: 833, TAA: 13750, TRCD: 13755, TRP: 13760, TRAS: 32000, TRC: 45750, FirstCL: 10, LastCL: 17, Identity: compose.Identity{Serial: "4F21A09C", Part: "MR4S"}}.Bytes(),
-		"DDR3": compose.DDR3{Ranks: 1, TCK: 1250, TAA: 13750, TRCD: 13755, TRP: 13760, TRAS: 35000, TRC: 48750, FirstCL: 6, LastCL: 11, Identity: compose.Identity{Serial: "4F21A09C", Part: "MR3"}}.Bytes(),
+		"DDR4": compose.DDR4{Ranks: 1, TCK: 833, TAA: 13750, TRCD: 13755, TRP: 13760, TRAS: 32000, TRC: 45750, FirstCL: 10,
+			LastCL: 17, Identity: compose.Identity{Serial: "4F21A09C", Part: "MR4S"}}.Bytes(),
+		"DDR3": compose.DDR3{Ranks: 1, TCK: 1250, TAA: 13750, TRCD: 13755, TRP: 13760, TRAS: 35000, TRC: 48750, FirstCL: 6,
+			LastCL: 11, Identity: compose.Identity{Serial: "4F21A09C", Part: "MR3"}}.Bytes(),
 	}
 	hide := map[string][]int{"DDR4": {400, 360, 60, 140}, "DDR3": {200, 42, 155}} // user's, maker's and reserved bytes
 	for code, long := range map[byte]int{0x04: 128, 0x07: 128, 0x08: 128, 0x0F: 384, 0x10: 512, 0x12: 1024, 0x13: 1024} {
@@ -44,7 +46,8 @@ func TestASharedImageSaysWhatWasUnderstoodAndNoMore(t *testing.T) {
 		assert.False(t, bytes.Contains(shared, secret[:8]), "%s", name)
 		m, err := spd.Decode(shared)
 		require.NoError(t, err, name)
-		assert.Equal(t, was.Checksum(), m.Checksum(), "%s: what was right is right again, and what was wrong stays wrong", name)
+		assert.Equal(t, was.Checksum(), m.Checksum(), "%s: what was right is right again, and what was wrong stays wrong",
+			name)
 		if was.Serial != "" {
 			assert.Equal(t, "A0000007", m.Serial, name)
 		}

@@ -197,12 +197,14 @@ func decode(data []byte, window octet.Window) (Module, error) {
 		return Module{}, damaged(len(data), "memory type", "3 bytes or more", fmt.Sprint(len(data)))
 	}
 	if same, ok := allAlike(data); ok {
-		return Module{}, damaged(0, "the whole image", "an EEPROM's contents", fmt.Sprintf("0x%02X throughout: an erased or absent chip", same))
+		return Module{}, damaged(0, "the whole image", "an EEPROM's contents",
+			fmt.Sprintf("0x%02X throughout: an erased or absent chip", same))
 	}
 	code := data[typeByte]
 	d, ok := decoders[code]
 	if !ok {
-		e := &FormatError{Kind: ErrDamaged, Byte: typeByte, Field: "memory type", Want: "a known type code", Have: fmt.Sprintf("0x%02X", code)}
+		e := &FormatError{Kind: ErrDamaged, Byte: typeByte, Field: "memory type", Want: "a known type code",
+			Have: fmt.Sprintf("0x%02X", code)}
 		if name, exists := otherTypes[code]; exists {
 			e.Kind, e.Have = ErrUnsupported, fmt.Sprintf("0x%02X, %s", code, name)
 		}
@@ -211,13 +213,15 @@ func decode(data []byte, window octet.Window) (Module, error) {
 	if code == ddr5Code && lockedHub(data) {
 		im := image{Window: octet.Over(data[:hubPage])}
 		im.Generation, im.TypeCode, im.Locked = d.generation, code, true
-		im.note("only the first %d bytes answer, so ranks, size, maker and part are not known: the hub that holds them is locked, not damaged", hubPage)
+		im.note("only the first %d bytes answer, so ranks, size, maker and part are not known: the hub that holds them is "+
+			"locked, not damaged", hubPage)
 		im.Checks, im.Latencies = make([]Check, 0, 2), make([]jedec.Latency, 0, 16)
 		d.decode(&im)
 		return im.Module, nil
 	}
 	if len(data) < d.least {
-		return Module{}, damaged(len(data), "end of the image", fmt.Sprintf("at least %d bytes of a %v module", d.least, d.generation), fmt.Sprint(len(data)))
+		return Module{}, damaged(len(data), "end of the image",
+			fmt.Sprintf("at least %d bytes of a %v module", d.least, d.generation), fmt.Sprint(len(data)))
 	}
 	im := image{Window: window}
 	im.Generation, im.TypeCode = d.generation, code
@@ -382,7 +386,8 @@ func (im *image) continuationMaker(off int) {
 // sum8 verifies the checksum of SDR to DDR2: bytes 0 to 62 in byte 63.
 func (im *image) sum8() {
 	if sum, ok := im.Sum(oldSum); ok && im.has(oldSum) {
-		im.Checks = append(im.Checks, Check{Last: oldSum - 1, At: oldSum, Expected: uint16(sum), Found: uint16(im.at(oldSum))})
+		im.Checks = append(im.Checks,
+			Check{Last: oldSum - 1, At: oldSum, Expected: uint16(sum), Found: uint16(im.at(oldSum))})
 	}
 }
 

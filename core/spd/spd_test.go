@@ -32,7 +32,8 @@ type ps = jedec.Picoseconds
 
 // identity of the three oldest generations: bytes 64 to 98.
 func oldIdentity(im compose.Image) compose.Image {
-	return im.Put(64, 0x7F, 0x7F, 0x7F, 0x0B, 0, 0, 0, 0).Put(72, 3).Text(73, 18, "MR1U-256").Put(93, 0x04, 0x31).Put(95, 0x0A, 0x11, 0xC3, 0xF0).Sum8()
+	return im.Put(64, 0x7F, 0x7F, 0x7F, 0x0B, 0, 0, 0, 0).Put(72, 3).Text(73, 18, "MR1U-256").Put(93, 0x04, 0x31).Put(95,
+		0x0A, 0x11, 0xC3, 0xF0).Sum8()
 }
 
 func assertOldIdentity(t *testing.T, m spd.Module) {
@@ -50,7 +51,8 @@ func assertOldIdentity(t *testing.T, m spd.Module) {
 // banks: 128 Mbit chips x8, two ranks.
 func TestSDR(t *testing.T) {
 	im := make(compose.Image, 128)
-	im.Put(0, 128, 8, 0x04, 12, 10, 2, 64, 0, 1, 0x75, 0x54, 0, 0x80, 8, 0, 1, 0x0F, 4, 0x06).Put(21, 0x00, 0x0E, 0xA0, 0x60, 0, 0, 20, 15, 20, 45, 0x20).Put(62, 0x12)
+	im.Put(0, 128, 8, 0x04, 12, 10, 2, 64, 0, 1, 0x75, 0x54, 0, 0x80, 8, 0, 1, 0x0F, 4, 0x06).Put(21, 0x00, 0x0E, 0xA0,
+		0x60, 0, 0, 20, 15, 20, 45, 0x20).Put(62, 0x12)
 	m := decode(t, oldIdentity(im))
 	assert.Equal(t, jedec.SDR, m.Generation)
 	assert.Equal(t, maybe.Just(256*jedec.MiB), m.Capacity)
@@ -63,7 +65,8 @@ func TestSDR(t *testing.T) {
 	assert.Equal(t, maybe.Just(ps(7500)), m.TCK)
 	assert.Equal(t, latencies(2, 3), m.Latencies)
 	assert.Equal(t, maybe.Just(ps(20000)), m.TAA, "CL2 at 10 ns is shorter than CL3 at 7.5 ns")
-	assert.Equal(t, []maybe.Value[ps]{maybe.Just(ps(20000)), maybe.Just(ps(20000)), maybe.Just(ps(45000))}, []maybe.Value[ps]{m.TRCD, m.TRP, m.TRAS})
+	assert.Equal(t, []maybe.Value[ps]{maybe.Just(ps(20000)), maybe.Just(ps(20000)), maybe.Just(ps(45000))},
+		[]maybe.Value[ps]{m.TRCD, m.TRP, m.TRAS})
 	assert.Equal(t, jedec.Unbuffered, m.Kind)
 	assert.Equal(t, jedec.FormUnknown, m.Form, "the image does not say whether it is a DIMM or a SO-DIMM")
 	assert.Equal(t, "1.2", m.Revision)
@@ -78,7 +81,8 @@ func TestSDR(t *testing.T) {
 // two ranks, CL 2, 2.5.
 func TestDDR(t *testing.T) {
 	im := make(compose.Image, 128)
-	im.Put(0, 128, 8, 0x07, 13, 10, 2, 64, 0, 4, 0x60, 0x70, 0, 0x82, 8, 0, 1, 0x0E, 4, 0x0C).Put(21, 0x20, 0xC1, 0x75, 0x70, 0, 0, 72, 48, 72, 42, 0x40).Put(41, 60, 72).Put(62, 0x10)
+	im.Put(0, 128, 8, 0x07, 13, 10, 2, 64, 0, 4, 0x60, 0x70, 0, 0x82, 8, 0, 1, 0x0E, 4, 0x0C).Put(21, 0x20, 0xC1, 0x75,
+		0x70, 0, 0, 72, 48, 72, 42, 0x40).Put(41, 60, 72).Put(62, 0x10)
 	m := decode(t, oldIdentity(im))
 	assert.Equal(t, jedec.DDR, m.Generation)
 	assert.Equal(t, maybe.Just(512*jedec.MiB), m.Capacity)
@@ -107,7 +111,8 @@ func TestDDR(t *testing.T) {
 // JESD21-C annex J: 1 GB DDR2-667 SO-DIMM 5-5-5, 14 rows, 10 columns, 8 banks... of 512 Mbit x8.
 func TestDDR2(t *testing.T) {
 	im := make(compose.Image, 256)
-	im.Put(0, 128, 8, 0x08, 14, 10, 0x61, 64, 0, 5, 0x30, 0x45, 0, 0x82, 8, 0, 0, 0x0C, 4, 0x38).Put(20, 0x04, 0, 3, 0x3D, 0x50, 0x50, 0x60, 60, 30, 60, 45, 0x80).Put(40, 0x36, 60, 105).Put(62, 0x13)
+	im.Put(0, 128, 8, 0x08, 14, 10, 0x61, 64, 0, 5, 0x30, 0x45, 0, 0x82, 8, 0, 0, 0x0C, 4, 0x38).Put(20, 0x04, 0, 3,
+		0x3D, 0x50, 0x50, 0x60, 60, 30, 60, 45, 0x80).Put(40, 0x36, 60, 105).Put(62, 0x13)
 	m := decode(t, oldIdentity(im))
 	assert.Equal(t, jedec.DDR2, m.Generation)
 	assert.Equal(t, jedec.SODIMM, m.Form)
@@ -132,11 +137,13 @@ func TestDDR2(t *testing.T) {
 	assert.Equal(t, maybe.Just(ps(256_000+105_500)), decode(t, im).TRFC, "bit 0 of byte 40 adds 256 ns")
 }
 
-var maker = compose.Identity{Maker: jedec.MakerCode{Bank: 2, Code: 0x18}, ChipMaker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: "MR3S-4G16-11", Serial: "4F21A09C", Year: 0x13, Week: 0x27}
+var maker = compose.Identity{Maker: jedec.MakerCode{Bank: 2, Code: 0x18},
+	ChipMaker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: "MR3S-4G16-11", Serial: "4F21A09C", Year: 0x13, Week: 0x27}
 
 // JESD21-C annex K: 4 GB DDR3L-1600 SO-DIMM, one rank of 4 Gbit x8.
 func TestDDR3(t *testing.T) {
-	im := compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, VoltageBits: 0x02, TCK: 1250, TAA: 13125, TRCD: 13125, TRP: 13125, TRAS: 35000, TRC: 48125,
+	im := compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, VoltageBits: 0x02, TCK: 1250, TAA: 13125,
+		TRCD: 13125, TRP: 13125, TRAS: 35000, TRC: 48125,
 		FirstCL: 5, LastCL: 11, Identity: maker}.Bytes()
 	m := decode(t, im)
 	assert.Equal(t, jedec.DDR3, m.Generation)
@@ -156,12 +163,14 @@ func TestDDR3(t *testing.T) {
 	assert.Equal(t, maybe.Just(false), m.Thermal)
 	assert.Equal(t, maker.Maker, m.Maker)
 	assert.Equal(t, maker.ChipMaker, m.ChipMaker)
-	assert.Equal(t, []string{"MR3S-4G16-11", "4F21A09C", "1.3", "ok"}, []string{m.Part, m.Serial, m.Revision, m.Checksum()})
+	assert.Equal(t, []string{"MR3S-4G16-11", "4F21A09C", "1.3", "ok"},
+		[]string{m.Part, m.Serial, m.Revision, m.Checksum()})
 	assert.Equal(t, maybe.Just(2013), m.Year)
 	assert.Empty(t, m.Notes)
 
 	// Fine offsets are signed: 1.071 ns is 9 eighths less 54 ps.
-	im = compose.DDR3{Type: 2, DensityCode: 3, Ranks: 2, WidthCode: 1, TCK: 1071, TAA: 13910, TRCD: 13910, TRP: 13910, TRAS: 34000, TRC: 47910, FirstCL: 6, LastCL: 13, Identity: maker}.Bytes()
+	im = compose.DDR3{Type: 2, DensityCode: 3, Ranks: 2, WidthCode: 1, TCK: 1071, TAA: 13910, TRCD: 13910, TRP: 13910,
+		TRAS: 34000, TRC: 47910, FirstCL: 6, LastCL: 13, Identity: maker}.Bytes()
 	assert.Equal(t, []byte{9, 0xCA}, []byte{im[12], im[34]})
 	m = decode(t, im)
 	assert.Equal(t, maybe.Just(ps(1071)), m.TCK)
@@ -174,7 +183,8 @@ func TestDDR3(t *testing.T) {
 }
 
 func ddr4() compose.DDR4 {
-	return compose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 45750,
+	return compose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 13750, TRCD: 13750, TRP: 13750,
+		TRAS: 32000, TRC: 45750,
 		FirstCL: 10, LastCL: 18, Height: 30, Identity: maker}
 }
 
@@ -236,7 +246,8 @@ func TestDDR4Profile(t *testing.T) {
 	p := m.Profiles[0]
 	assert.Equal(t, jedec.Rate(3600), p.Rate)
 	assert.Equal(t, maybe.Just(jedec.Whole(18)), p.CL)
-	assert.Equal(t, []maybe.Value[int]{maybe.Just(22), maybe.Just(22), maybe.Just(42), maybe.Just(1350)}, []maybe.Value[int]{p.TRCD, p.TRP, p.TRAS, p.MilliVolts})
+	assert.Equal(t, []maybe.Value[int]{maybe.Just(22), maybe.Just(22), maybe.Just(42), maybe.Just(1350)},
+		[]maybe.Value[int]{p.TRCD, p.TRP, p.TRAS, p.MilliVolts})
 	assert.Equal(t, maybe.Just(ps(833)), m.TCK, "the standard timings stay apart")
 	d.ProfileTCK = 1900
 	d.ProfileCL = 40
@@ -251,7 +262,8 @@ func ddr5() compose.Image {
 	im.Put(0, 0x30, 0x10, 0x12, 0x03, 0x04, 0x00, 0x20, 0x62).Word(20, 416).Word(22, 1010).Put(24, 0x7A, 0x2D)
 	im.Word(30, 16000).Word(32, 16000).Word(34, 16000).Word(36, 32000).Word(38, 48000).Word(42, 295)
 	im.Put(230, 0x0F).Put(233, 0x80, 0x00, 0x22).CRC(0, 509, 510)
-	return im.Put(512, 0x01, 0x98, 7, 0x22, 0x50).Serial(517, "00C0FFEE").Text(521, 30, "MR5S-16G48-40").Put(552, 0x80, 0xCE)
+	return im.Put(512, 0x01, 0x98, 7, 0x22, 0x50).Serial(517, "00C0FFEE").Text(521, 30, "MR5S-16G48-40").Put(552, 0x80,
+		0xCE)
 }
 
 func TestDDR5(t *testing.T) {
@@ -266,11 +278,13 @@ func TestDDR5(t *testing.T) {
 	assert.Equal(t, maybe.Just(0), m.CheckBits)
 	assert.Equal(t, maybe.Just(1), m.Ranks)
 	assert.Equal(t, []int{1100}, m.MilliVolts)
-	assert.Equal(t, []maybe.Value[ps]{maybe.Just(ps(416)), maybe.Just(ps(16000)), maybe.Just(ps(16000)), maybe.Just(ps(16000)), maybe.Just(ps(32000)), maybe.Just(ps(48000)), maybe.Just(ps(295000))},
+	assert.Equal(t, []maybe.Value[ps]{maybe.Just(ps(416)), maybe.Just(ps(16000)), maybe.Just(ps(16000)),
+		maybe.Just(ps(16000)), maybe.Just(ps(32000)), maybe.Just(ps(48000)), maybe.Just(ps(295000))},
 		[]maybe.Value[ps]{m.TCK, m.TAA, m.TRCD, m.TRP, m.TRAS, m.TRC, m.TRFC})
 	assert.Equal(t, latencies(22, 26, 28, 30, 32, 36, 40, 42, 46), m.Latencies)
 	assert.Equal(t, maybe.Just(30), m.HeightMM)
-	assert.Equal(t, []string{"MR5S-16G48-40", "00C0FFEE", "1.0", "ok"}, []string{m.Part, m.Serial, m.Revision, m.Checksum()})
+	assert.Equal(t, []string{"MR5S-16G48-40", "00C0FFEE", "1.0", "ok"},
+		[]string{m.Part, m.Serial, m.Revision, m.Checksum()})
 	assert.Equal(t, maybe.Just(2022), m.Year)
 	assert.Empty(t, m.Notes)
 	grade, _ := m.Grade()
@@ -291,7 +305,8 @@ func TestDDR5(t *testing.T) {
 func TestALockedHubIsNotDamaged(t *testing.T) {
 	whole := ddr5()
 	page := whole[:128]
-	for name, data := range map[string][]byte{"one page": page, "over and over": bytes.Repeat(page, 8), "twice": bytes.Repeat(page, 2)} {
+	for name, data := range map[string][]byte{"one page": page, "over and over": bytes.Repeat(page, 8),
+		"twice": bytes.Repeat(page, 2)} {
 		m, err := spd.Decode(data)
 		require.NoError(t, err, name)
 		assert.True(t, m.Locked, name)
@@ -312,8 +327,10 @@ func TestALockedHubIsNotDamaged(t *testing.T) {
 func TestDDR5ProfilesOfBothKinds(t *testing.T) {
 	im := ddr5()
 	im.Put(640, 0x0C, 0x4A, 0x30, 0x01)
-	im.Put(704+1, 0x27).Word(704+5, 333).Word(704+13, 12000).Word(704+15, 12667).Word(704+17, 12667).Word(704+19, 25333).Word(704+21, 38000).CRC(704, 765, 766)
-	im.Put(832, 'E', 'X', 'P', 'O', 0x10, 0x01).Put(842, 0x26).Word(846, 357).Word(848, 12857).Word(850, 12857).Word(852, 12857).Word(854, 28571).Word(856, 41428).CRC(832, 957, 958)
+	im.Put(704+1, 0x27).Word(704+5, 333).Word(704+13, 12000).Word(704+15, 12667).Word(704+17, 12667).Word(704+19,
+		25333).Word(704+21, 38000).CRC(704, 765, 766)
+	im.Put(832, 'E', 'X', 'P', 'O', 0x10, 0x01).Put(842, 0x26).Word(846, 357).Word(848, 12857).Word(850, 12857).Word(852,
+		12857).Word(854, 28571).Word(856, 41428).CRC(832, 957, 958)
 	m := decode(t, im)
 	require.Len(t, m.Profiles, 2)
 	assert.Equal(t, jedec.Rate(6000), m.Profiles[0].Rate)
@@ -331,7 +348,8 @@ func TestDDR5ProfilesOfBothKinds(t *testing.T) {
 // JESD21-C annex M: the low-power kinds.
 func TestLowPower(t *testing.T) {
 	im := make(compose.Image, 512)
-	im.Put(0, 0x23, 0x10, 0x0F, 0x0E, 0x04, 0x1B).Put(6, 0x90).Put(12, 0x03, 0x0B).Put(18, 0x0A, 0xFF).Put(24, 0x78, 0, 0x90, 0xA8).Word(29, 1040).CRC(0, 125, 126)
+	im.Put(0, 0x23, 0x10, 0x0F, 0x0E, 0x04, 0x1B).Put(6, 0x90).Put(12, 0x03, 0x0B).Put(18, 0x0A, 0xFF).Put(24, 0x78, 0,
+		0x90, 0xA8).Word(29, 1040).CRC(0, 125, 126)
 	im[13] = 0x23 // two channels of 64... bits 7-5: 1, width code 3
 	im.CRC(0, 125, 126).Put(320, 0x80, 0xCE, 1, 0x15, 0x10).Serial(325, "01020304").Text(329, 20, "LG3-4G")
 	m := decode(t, im)
@@ -346,7 +364,8 @@ func TestLowPower(t *testing.T) {
 	assert.Equal(t, maybe.Just(2*jedec.GiB), m.Capacity, "4 Gbit x32 on 2 x 64 lines")
 	assert.Equal(t, "LG3-4G", m.Part)
 	assert.Equal(t, "ok", m.Checksum())
-	for code, g := range map[byte]jedec.Generation{0x10: jedec.LPDDR4, 0x11: jedec.LPDDR4X, 0x13: jedec.LPDDR5, 0x15: jedec.LPDDR5X} {
+	for code, g := range map[byte]jedec.Generation{0x10: jedec.LPDDR4, 0x11: jedec.LPDDR4X, 0x13: jedec.LPDDR5,
+		0x15: jedec.LPDDR5X} {
 		im[2] = code
 		m = decode(t, im)
 		assert.Equal(t, g, m.Generation)
@@ -433,7 +452,8 @@ func TestCRC16AgainstTheStandardsForm(t *testing.T) {
 func FuzzDecode(f *testing.F) {
 	f.Add(ddr4().Bytes())
 	f.Add([]byte(ddr5()))
-	f.Add(compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13125, TRCD: 13125, TRP: 13125, FirstCL: 5, LastCL: 11, Identity: maker}.Bytes())
+	f.Add(compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13125, TRCD: 13125, TRP: 13125,
+		FirstCL: 5, LastCL: 11, Identity: maker}.Bytes())
 	for _, code := range []byte{0x04, 0x07, 0x08, 0x0F, 0x11, 0x13} {
 		im := make(compose.Image, 512)
 		f.Add([]byte(im.Put(0, 128, 8, code, 13, 10, 0x61, 64, 0, 5, 0x30)))

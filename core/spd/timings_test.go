@@ -13,7 +13,8 @@ import (
 // unequal are images in which no two timings are equal, and no two of their fine
 // offsets: what is read from the wrong byte shows.
 func unequal() map[jedec.Generation]compose.Image {
-	d3 := compose.DDR3{Type: 2, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13750, TRCD: 14000, TRP: 14250, TRAS: 35000, TRC: 49375, FirstCL: 5, LastCL: 11, Identity: maker}.Bytes()
+	d3 := compose.DDR3{Type: 2, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13750, TRCD: 14000, TRP: 14250,
+		TRAS: 35000, TRC: 49375, FirstCL: 5, LastCL: 11, Identity: maker}.Bytes()
 	d3[9] = 0x52                                 // fine timebase of 5/2 ps
 	d3[16], d3[18], d3[20] = 110, 112, 114       // tAA, tRCD, tRP in eighths of a nanosecond
 	d3[35], d3[36], d3[37] = 2, 0xFC, 6          // and their fine offsets: 2, -4, 6

@@ -41,10 +41,11 @@ type Line struct {
 	Quantity    maybe.Value[int] // kits or modules in stock; unknown where the list does not say
 	Pieces      int              // modules that one unit holds
 	Condition   Condition
-	MinOrder    int            // least number of units, 1 where nothing says it
-	Stick       *module.Module // one module, without the description; lines that come to the same share it, nil where it says nothing
-	Problem     string         // why the line is not used; empty where it is
-	Assumed     []string       // what was taken from beside the line, such as the currency
+	MinOrder    int // least number of units, 1 where nothing says it
+	// one module, without the description; lines that come to the same share it, nil where it says nothing
+	Stick   *module.Module
+	Problem string   // why the line is not used; empty where it is
+	Assumed []string // what was taken from beside the line, such as the currency
 }
 
 // A List is one supplier's price list.
@@ -213,7 +214,8 @@ func describe(text string) (d described) {
 func (l *List) add(r Row, o Options, memo memory) {
 	switch {
 	case r.Problem != "":
-		l.Lines = append(l.Lines, Line{Supplier: l.Supplier, Row: r.Number, Pieces: 1, MinOrder: 1, Problem: "broken row: " + plain.Line(r.Problem)})
+		l.Lines = append(l.Lines, Line{Supplier: l.Supplier, Row: r.Number, Pieces: 1, MinOrder: 1,
+			Problem: "broken row: " + plain.Line(r.Problem)})
 	case !blank(r.Cells):
 		l.Lines = append(l.Lines, l.line(r.Cells, r.Number, o, memo))
 	}
@@ -253,7 +255,8 @@ func (l *List) findHeader(rows []Row, mapped map[Field]string) (at int, err erro
 		if len(rows) > 0 {
 			first = rows[0].Cells
 		}
-		return 0, fmt.Errorf("%w: the first row reads %q; a list wants columns for description and price, named with --columns where their titles do not tell", ErrNoHeader, plain.Line(strings.Join(first, " | ")))
+		return 0, fmt.Errorf("%w: the first row reads %q; a list wants columns for description and price, named with "+
+			"--columns where their titles do not tell", ErrNoHeader, plain.Line(strings.Join(first, " | ")))
 	}
 	l.Titles = rows[at].Cells
 	for _, f := range Fields {
@@ -263,7 +266,8 @@ func (l *List) findHeader(rows []Row, mapped map[Field]string) (at int, err erro
 		}
 		column := columnNamed(l.Titles, name)
 		if column < 0 {
-			return 0, fmt.Errorf("%w: there is no column %q; there are %s", ErrColumns, name, plain.Line(strings.Join(l.Titles, ", ")))
+			return 0, fmt.Errorf("%w: there is no column %q; there are %s", ErrColumns, name,
+				plain.Line(strings.Join(l.Titles, ", ")))
 		}
 		l.Columns[f] = column
 	}
@@ -295,7 +299,8 @@ func columnNamed(names []string, name string) int {
 	if n, err := strconv.Atoi(name); err == nil && n >= 1 && n <= len(names) {
 		return n - 1
 	}
-	return slices.IndexFunc(names, func(t string) bool { return strings.EqualFold(strings.TrimSpace(t), strings.TrimSpace(name)) })
+	return slices.IndexFunc(names,
+		func(t string) bool { return strings.EqualFold(strings.TrimSpace(t), strings.TrimSpace(name)) })
 }
 
 // longestText bounds a description, in bytes: no shop writes more of a module.
@@ -440,7 +445,8 @@ func countIn(text string) (int, bool) {
 	}
 	n, err := strconv.Atoi(t[:end])
 	rest := strings.TrimSpace(t[end:])
-	return n, err == nil && (rest == "" || rest == "+" || rest == "pcs" || rest == "st" || rest == "stk" || rest == "units" || rest == ".0" || rest == ",0")
+	return n, err == nil && (rest == "" || rest == "+" || rest == "pcs" || rest == "st" || rest == "stk" ||
+		rest == "units" || rest == ".0" || rest == ",0")
 }
 
 // conditions are the short forms of lists; words are the reader's of descriptions.
@@ -460,7 +466,8 @@ func (x *Line) readCondition(text string) string {
 	}
 	worse := module.Worse(x.Condition, c)
 	if x.Condition != "" && c != x.Condition {
-		x.Assumed = append(x.Assumed, fmt.Sprintf("%s: the column says %s, the description %s, and the worse one counts", worse, c, x.Condition))
+		x.Assumed = append(x.Assumed,
+			fmt.Sprintf("%s: the column says %s, the description %s, and the worse one counts", worse, c, x.Condition))
 	}
 	x.Condition = worse
 	return ""

@@ -19,8 +19,10 @@ func TestPricesAsListsWriteThem(t *testing.T) {
 		m        stock.Money
 		currency string
 	}{
-		"61.90": {6190, ""}, "61,90": {6190, ""}, "1.234,50": {123450, ""}, "1,234.50": {123450, ""}, "€ 61,90": {6190, "EUR"}, "61.9 EUR": {6190, "EUR"},
-		"1'234.50": {123450, ""}, "1 234,5": {123450, ""}, "1,234": {123400, ""}, "12": {1200, ""}, "£15.00": {1500, "GBP"}, "CHF 20.-": {2000, "CHF"}, "-3.50": {-350, ""},
+		"61.90": {6190, ""}, "61,90": {6190, ""}, "1.234,50": {123450, ""}, "1,234.50": {123450, ""},
+		"€ 61,90": {6190, "EUR"}, "61.9 EUR": {6190, "EUR"},
+		"1'234.50": {123450, ""}, "1 234,5": {123450, ""}, "1,234": {123400, ""}, "12": {1200, ""}, "£15.00": {1500, "GBP"},
+		"CHF 20.-": {2000, "CHF"}, "-3.50": {-350, ""},
 		"$19.99": {1999, ""}, "1.234.567,00": {123456700, ""},
 	} {
 		if strings.HasPrefix(text, "1.234.567") {
@@ -61,9 +63,11 @@ func rows(text string) (out [][]string) {
 
 func TestAHeaderIsRecognisedByMeaning(t *testing.T) {
 	for _, header := range []string{
-		"sku|description|price", "Artikelnummer|Bezeichnung|Preis (EUR)", "Item No.|Product Name|Unit Price", "PRICE|DESCRIPTION|ARTICLE_NO", "Order code|Item description|Net price",
+		"sku|description|price", "Artikelnummer|Bezeichnung|Preis (EUR)", "Item No.|Product Name|Unit Price",
+		"PRICE|DESCRIPTION|ARTICLE_NO", "Order code|Item description|Net price",
 	} {
-		l, err := stock.Read(each(append(rows("Harbour Parts\n\n"+header), []string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11"})), stock.Options{})
+		l, err := stock.Read(each(append(rows("Harbour Parts\n\n"+header),
+			[]string{"8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11", "8GB 1Rx8 PC4-2400T-SA1-11"})), stock.Options{})
 		require.NoError(t, err, header)
 		assert.Equal(t, 3, l.Header, header)
 		assert.Len(t, l.Columns, 3, header)
@@ -73,7 +77,8 @@ func TestAHeaderIsRecognisedByMeaning(t *testing.T) {
 	assert.Contains(t, err.Error(), `"a | b"`)
 	_, err = stock.Read(each(nil), stock.Options{})
 	require.ErrorIs(t, err, stock.ErrNoHeader)
-	l, err := stock.Read(each(rows("a|b\n5,00|8GB 1Rx8 PC4-2400T-SA1-11")), stock.Options{Map: map[stock.Field]string{stock.Price: "a", stock.Description: "2"}})
+	l, err := stock.Read(each(rows("a|b\n5,00|8GB 1Rx8 PC4-2400T-SA1-11")),
+		stock.Options{Map: map[stock.Field]string{stock.Price: "a", stock.Description: "2"}})
 	require.NoError(t, err)
 	assert.Len(t, l.Usable(), 1)
 	_, err = stock.Read(each(rows("a|b\n5|x")), stock.Options{Map: map[stock.Field]string{stock.Price: "a"}})
@@ -83,38 +88,42 @@ func TestAHeaderIsRecognisedByMeaning(t *testing.T) {
 // Every way in which a line can be unusable is named, and the line is kept.
 func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 	const good = "8GB 1Rx8 PC4-2400T-SA1-11"
-	l, err := stock.Read(each(rows("sku|description|price|currency|quantity|pieces|condition|moq|colour\n"+strings.Join([]string{
-		"1|" + good + "|21,40|EUR|4|1|new|2|red",
-		"2|" + good + "||EUR||||",
-		"3|" + good + "|-2|EUR||||",
-		"4|" + good + "|0|EUR||||",
-		"5|" + good + "|ask|EUR||||",
-		"6||10|EUR||||",
-		"7|bag of crisps|10|EUR||||",
-		"8|8GB 1Rx8 PC4-2450T-SA1-11|10|EUR||||",
-		"9|8GB SO-DIMM 1Rx8|10|EUR||||",
-		"10|" + good + "|10|EUR|many|||",
-		"11|" + good + "|10|EUR||0||",
-		"12|" + good + "|10|EUR||2||",
-		"13|2x8GB DDR4-2400 SO-DIMM|10|EUR||4||",
-		"14|2x8GB DDR4-2400 SO-DIMM|10|EUR||2||",
-		"15|" + good + "|10|EUR|||shiny|",
-		"16|" + good + "|10|EUR||||none",
-		"17|" + good + "|€10|GBP||||",
-		"18|" + good + "|10|EUR||||",
-		"18|" + good + "|11|EUR||||",
-		"19|" + good + "|10|EUR||||",
-		"19|" + good + "|10|EUR||||",
-		"20|" + good + "|10||>50||used|",
-		"21|" + good + "|10|EUR||||",
-		"21|16GB 2Rx8 PC4-2400T-SE1-11|10|EUR||||",
-	}, "\n"))), stock.Options{Supplier: "harbour", Currency: "EUR"})
+	l, err := stock.Read(each(rows("sku|description|price|currency|quantity|pieces|condition|moq|colour\n"+
+		strings.Join([]string{
+			"1|" + good + "|21,40|EUR|4|1|new|2|red",
+			"2|" + good + "||EUR||||",
+			"3|" + good + "|-2|EUR||||",
+			"4|" + good + "|0|EUR||||",
+			"5|" + good + "|ask|EUR||||",
+			"6||10|EUR||||",
+			"7|bag of crisps|10|EUR||||",
+			"8|8GB 1Rx8 PC4-2450T-SA1-11|10|EUR||||",
+			"9|8GB SO-DIMM 1Rx8|10|EUR||||",
+			"10|" + good + "|10|EUR|many|||",
+			"11|" + good + "|10|EUR||0||",
+			"12|" + good + "|10|EUR||2||",
+			"13|2x8GB DDR4-2400 SO-DIMM|10|EUR||4||",
+			"14|2x8GB DDR4-2400 SO-DIMM|10|EUR||2||",
+			"15|" + good + "|10|EUR|||shiny|",
+			"16|" + good + "|10|EUR||||none",
+			"17|" + good + "|€10|GBP||||",
+			"18|" + good + "|10|EUR||||",
+			"18|" + good + "|11|EUR||||",
+			"19|" + good + "|10|EUR||||",
+			"19|" + good + "|10|EUR||||",
+			"20|" + good + "|10||>50||used|",
+			"21|" + good + "|10|EUR||||",
+			"21|16GB 2Rx8 PC4-2400T-SE1-11|10|EUR||||",
+		}, "\n"))), stock.Options{Supplier: "harbour", Currency: "EUR"})
 	require.NoError(t, err)
 	require.Len(t, l.Lines, 24, "nothing is lost")
 	assert.Equal(t, []string{"colour"}, l.Passed)
-	wants := map[string]string{"2": "no price", "3": "negative price", "4": "price of nought", "5": "price not understood", "6": "no memory module", "7": "no memory module",
-		"8": "description not understood", "9": "too little stated", "10": "quantity not understood", "11": "pieces not understood", "12": "kit unclear", "13": "pieces contradict",
-		"15": "condition not understood", "16": "minimum order not understood", "17": "two currencies", "18": "sku twice", "21": "sku twice"}
+	wants := map[string]string{"2": "no price", "3": "negative price", "4": "price of nought",
+		"5": "price not understood", "6": "no memory module", "7": "no memory module",
+		"8": "description not understood", "9": "too little stated", "10": "quantity not understood",
+		"11": "pieces not understood", "12": "kit unclear", "13": "pieces contradict",
+		"15": "condition not understood", "16": "minimum order not understood", "17": "two currencies", "18": "sku twice",
+		"21": "sku twice"}
 	seen := make(map[string]bool)
 	for _, x := range l.Lines {
 		want := wants[x.SKU]
@@ -144,7 +153,8 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 }
 
 func ExampleRead() {
-	l, _ := stock.Read(each([][]string{{"Artikel", "Bezeichnung", "Preis"}, {"HP-1", "2x8GB DDR4-2400 SO-DIMM", "€ 40,00"}}), stock.Options{})
+	l, _ := stock.Read(each([][]string{{"Artikel", "Bezeichnung", "Preis"},
+		{"HP-1", "2x8GB DDR4-2400 SO-DIMM", "€ 40,00"}}), stock.Options{})
 	for _, x := range l.Usable() {
 		fmt.Println(x.SKU, x.Pieces, "×", x.Stick.Capacity.Or(0), x.Price, x.Currency)
 	}
@@ -281,7 +291,8 @@ B-21|4GB DDR3-1600 SO-DIMM|9,90|0|gebraucht`)), stock.Options{})
 	assert.Equal(t, stock.Used, l.Lines[1].Condition)
 	assert.Contains(t, l.Lines[2].Problem, "no memory module")
 
-	l, err = stock.Read(each(rows("Wat|Hoeveel kost het dan\n8GB 1Rx8 PC4-2400T-SA1-11|€ 21,40\n4GB DDR3-1600|€ 9,90")), stock.Options{})
+	l, err = stock.Read(each(rows("Wat|Hoeveel kost het dan\n8GB 1Rx8 PC4-2400T-SA1-11|€ 21,40\n4GB DDR3-1600|€ 9,90")),
+		stock.Options{})
 	require.NoError(t, err, "titles of no word that is known stand above")
 	require.Len(t, l.Lines, 2)
 	assert.Equal(t, "EUR", l.Lines[0].Currency)

@@ -13,8 +13,10 @@ var titles = []struct {
 	field           Field
 	language, words string
 }{
-	{SKU, "en", "sku|article no|article number|item no|item number|order code|order no|product code|code|article|part no|part number|pn|p/n|ref|id|no"},
-	{SKU, "de", "artikelnummer|artikelnr|art nr|artikel nr|bestellnr|bestellnummer|bestell nr|best nr|teilenummer|artikel|nr"},
+	{SKU, "en", "sku|article no|article number|item no|item number|order code|order no|product code|code|article|part " +
+		"no|part number|pn|p/n|ref|id|no"},
+	{SKU, "de", "artikelnummer|artikelnr|art nr|artikel nr|bestellnr|bestellnummer|bestell nr|best " +
+		"nr|teilenummer|artikel|nr"},
 	{SKU, "fr", "référence|réf|code article|n° article|code produit"},
 	{SKU, "es", "referencia|código|cód|codigo"},
 	{SKU, "pt", "referência|código do produto"},
@@ -159,7 +161,8 @@ func isLetters(s string) bool {
 }
 
 // currencies are the codes of ISO 4217 that titles of price lists carry.
-var currencies = []string{"EUR", "USD", "GBP", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK", "HUF", "RON", "BGN", "TRY", "RUB", "UAH", "JPY", "CNY", "RMB", "BRL", "CAD", "AUD", "NZD", "INR", "MXN", "ZAR", "KRW", "TWD", "HKD", "SGD"}
+var currencies = []string{"EUR", "USD", "GBP", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK", "HUF", "RON", "BGN", "TRY",
+	"RUB", "UAH", "JPY", "CNY", "RMB", "BRL", "CAD", "AUD", "NZD", "INR", "MXN", "ZAR", "KRW", "TWD", "HKD", "SGD"}
 
 // recognise finds the meaning of each title: a title that is one of the words wins over
 // one that only holds it, an earlier word over a later. currency is what the price's

@@ -84,11 +84,14 @@ func isModule(cell string) bool {
 // decimals, or with a currency.
 func isPrice(cell string) bool {
 	price, currency, err := ParseMoney(cell)
-	return err == nil && price > 0 && (currency != "" || strings.ContainsAny(cell, ".,") || strings.ContainsFunc(cell, func(r rune) bool { return unicode.Is(unicode.Sc, r) }))
+	return err == nil && price > 0 &&
+		(currency != "" || strings.ContainsAny(cell, ".,") ||
+			strings.ContainsFunc(cell, func(r rune) bool { return unicode.Is(unicode.Sc, r) }))
 }
 
 func isCode(cell string) bool {
-	return cell != "" && len(cell) <= 30 && strings.ContainsFunc(cell, unicode.IsDigit) && !strings.ContainsRune(cell, ' ') && !isPrice(cell)
+	return cell != "" && len(cell) <= 30 && strings.ContainsFunc(cell, unicode.IsDigit) &&
+		!strings.ContainsRune(cell, ' ') && !isPrice(cell)
 }
 
 func isCondition(cell string) bool {

@@ -13,15 +13,19 @@ import (
 // eepromOf is the image of an ordinary module of one rank of x8 chips, of the first
 // place of a rig.
 func eepromOf(mib int) []byte {
-	return spd.DDR4{Type: 2, DensityCode: map[int]byte{8192: 5, 16384: 6}[mib], Ranks: 1, WidthCode: 1, TCK: 833, TAA: 13750, TRCD: 13760, TRP: 13770, TRAS: 32000, TRC: 45770,
-		FirstCL: 10, LastCL: 18, Height: 31, Identity: spd.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: "MR4", Serial: "0A0B0C00", Year: 0x21, Week: 0x10}}.Bytes()
+	return spd.DDR4{Type: 2, DensityCode: map[int]byte{8192: 5, 16384: 6}[mib], Ranks: 1, WidthCode: 1, TCK: 833,
+		TAA: 13750, TRCD: 13760, TRP: 13770, TRAS: 32000, TRC: 45770,
+		FirstCL: 10, LastCL: 18, Height: 31,
+		Identity: spd.Identity{Maker: jedec.MakerCode{Bank: 1, Code: 0x4E}, Part: "MR4", Serial: "0A0B0C00", Year: 0x21,
+			Week: 0x10}}.Bytes()
 }
 
 // What evidence answers is not left open: of each fact, how it stands where the
 // modules have no EEPROM, and where they have.
 func TestWhatFollowsFromTheEvidence(t *testing.T) {
 	bare := desktop().with(func(r *rig) {
-		r.hand, r.takes = "machine: {system: Windows 10 Pro 64-bit}\n", "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2400, rate_two_modules: 2133"
+		r.hand, r.takes = "machine: {system: Windows 10 Pro 64-bit}\n", "generation: DDR4, channels: 2, "+
+			"slots_per_channel: 2, rate: 2400, rate_two_modules: 2133"
 	})
 	with := func(r rig, more string) rig { r.takes += more; return r }
 	const same, double = "8GB 1Rx8 PC4-2400T-UA2-11", "16GB 1Rx8 PC4-2400T-UA2-11"
@@ -37,12 +41,16 @@ func TestWhatFollowsFromTheEvidence(t *testing.T) {
 		{"and no other", bare, "8GB 1Rx8 PC4-2400T-RA2-11", "buffering", rule.Refused, rule.Refused},
 		{"the supply", bare, same, "supply", rule.OK, rule.OK},
 		{"the chips, which nobody states", bare, same, "chip-width", rule.OK, rule.OK},
-		{"x16 where the row says yes of x16, and nothing of x4", with(bare, ", x16: yes"), "4GB 1Rx16 PC4-2400T-UC0-11", "chip-width", rule.OK, rule.OK},
-		{"x16 where it says no", with(bare, ", x16: no"), "4GB 1Rx16 PC4-2400T-UC0-11", "chip-width", rule.Refused, rule.Refused},
+		{"x16 where the row says yes of x16, and nothing of x4", with(bare, ", x16: yes"), "4GB 1Rx16 PC4-2400T-UC0-11",
+			"chip-width", rule.OK, rule.OK},
+		{"x16 where it says no", with(bare, ", x16: no"), "4GB 1Rx16 PC4-2400T-UC0-11", "chip-width", rule.Refused,
+			rule.Refused},
 		{"x16 where the row says nothing", bare, "4GB 1Rx16 PC4-2400T-UC0-11", "chip-width", rule.Unproven, rule.Unproven},
 		{"the dies are no denser than those that run there", bare, same, "density", rule.OK, rule.OK},
-		{"denser ones, which nobody states, and no maximum speaks for", with(bare, ", maximum: 32GB"), double, "density", rule.Unproven, rule.Unproven},
-		{"the same with a published maximum of four such modules", with(bare, ", maximum: 128GB"), double, "density", rule.OK, rule.OK},
+		{"denser ones, which nobody states, and no maximum speaks for", with(bare, ", maximum: 32GB"), double, "density",
+			rule.Unproven, rule.Unproven},
+		{"the same with a published maximum of four such modules", with(bare, ", maximum: 128GB"), double, "density",
+			rule.OK, rule.OK},
 		{"the size of what runs there", bare, same, "per-slot", rule.OK, rule.OK},
 		{"more of it", with(bare, ", maximum: 64GB"), double, "per-slot", rule.OK, rule.OK},
 	} {
@@ -59,7 +67,8 @@ func TestWhatFollowsFromTheEvidence(t *testing.T) {
 
 // What runs there today is not on trial: no reason speaks of it but of the whole.
 func TestWhatRunsIsNotTriedAgain(t *testing.T) {
-	for _, r := range []rig{desktop(), desktop().with(func(r *rig) { r.hand, r.takes = "", "generation: DDR4" }), desktop().with(func(r *rig) { r.eeprom = true })} {
+	for _, r := range []rig{desktop(), desktop().with(func(r *rig) { r.hand, r.takes = "", "generation: DDR4" }),
+		desktop().with(func(r *rig) { r.eeprom = true })} {
 		got := r.try(t, Plan{Profile: false})
 		for _, x := range got.Reasons {
 			for _, known := range Rules() {
@@ -71,7 +80,8 @@ func TestWhatRunsIsNotTriedAgain(t *testing.T) {
 
 // One channel of one socket has nothing to interleave, and costs nothing.
 func TestOneChannelHasNothingToInterleave(t *testing.T) {
-	one := rig{takes: "generation: DDR4, channels: 1, slots_per_channel: 1, rate: 2400, maximum: 16GB, largest_die: 8Gbit, ecc: none", places: []string{"A1 A 8192 2400"}, typ: 0x1A, form: 0x0D, chassis: 0x0A,
+	one := rig{takes: "generation: DDR4, channels: 1, slots_per_channel: 1, rate: 2400, maximum: 16GB, largest_die: " +
+		"8Gbit, ecc: none", places: []string{"A1 A 8192 2400"}, typ: 0x1A, form: 0x0D, chassis: 0x0A,
 		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}]\n"}
 	got := one.try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, "16GB 2Rx8 PC4-2400T-SA2-11")})
 	outcome, says := outcomeOf(got, "pairing")
@@ -82,8 +92,10 @@ func TestOneChannelHasNothingToInterleave(t *testing.T) {
 // Low-power memory of the fifth generation and its faster kind share a firmware
 // code: the code does not tell which of them a machine takes.
 func TestTheFifthLowPowerGenerationsShareACode(t *testing.T) {
-	r := rig{takes: "generation: LPDDR5, rate: 6400", places: []string{"C0 A 16384 6400"}, typ: 0x23, form: 0x11, chassis: 0x0A, hand: "places: [{name: C0, attach: socket, takes: LPCAMM2}]\n"}
-	for text, want := range map[string]rule.Outcome{"32GB LPDDR5X-7500 LPCAMM2": rule.OK, "32GB LPDDR5-6400 LPCAMM2": rule.OK, "32GB DDR5-5600 CAMM2": rule.Refused} {
+	r := rig{takes: "generation: LPDDR5, rate: 6400", places: []string{"C0 A 16384 6400"}, typ: 0x23, form: 0x11,
+		chassis: 0x0A, hand: "places: [{name: C0, attach: socket, takes: LPCAMM2}]\n"}
+	for text, want := range map[string]rule.Outcome{"32GB LPDDR5X-7500 LPCAMM2": rule.OK,
+		"32GB LPDDR5-6400 LPCAMM2": rule.OK, "32GB DDR5-5600 CAMM2": rule.Refused} {
 		outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"C0"}, Sticks: sticks(t, text)}), "same-generation")
 		assert.Equal(t, want, outcome, "%s: %s", text, says)
 	}
@@ -91,8 +103,11 @@ func TestTheFifthLowPowerGenerationsShareACode(t *testing.T) {
 
 // To DDR3 makers publish one figure for all ways of filling a channel.
 func TestOnePublishedRateHoldsForTwoModules(t *testing.T) {
-	r := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1333, maximum: 32GB, largest_die: 4Gbit, ecc: none, volts: 1.5", typ: 0x18, form: 0x09, chassis: 0x03,
-		places: []string{"A1 A 4096 1333", "A2 A 0 0", "B1 B 4096 1333", "B2 B 0 0"}, hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"}
+	r := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1333, maximum: 32GB, largest_die: " +
+		"4Gbit, ecc: none, volts: 1.5", typ: 0x18, form: 0x09, chassis: 0x03,
+		places: []string{"A1 A 4096 1333", "A2 A 0 0", "B1 B 4096 1333", "B2 B 0 0"},
+		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: " +
+			"socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"}
 	got := r.try(t, Plan{Sticks: sticks(t, "2x4GB DDR3-1333 DIMM 1Rx8 CL9 1.5V non-ECC unbuffered")})
 	p, ok := got.Operating.Get()
 	assert.True(t, ok, got.Why)

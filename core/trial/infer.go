@@ -21,27 +21,34 @@ type Inference struct {
 
 // inferences is the one table of them.
 var inferences = []Inference{
-	{"witness", "What is fitted and running proves that the machine takes it, and everything that asks no more: dies no denser, ranks no more, the same width, supply and buffering.",
+	{"witness", "What is fitted and running proves that the machine takes it, and everything that asks no more: dies " +
+		"no denser, ranks no more, the same width, supply and buffering.",
 		"the running machine"},
-	{"population", "A published maximum over its sockets is taken module by module, and so are the dies that the ordinary module of that size is made of.",
+	{"population", "A published maximum over its sockets is taken module by module, and so are the dies that the " +
+		"ordinary module of that size is made of.",
 		"maxima are published with all sockets filled"},
 	{"candidates", "Where several rows of the catalogue fit, what all of them allow is allowed.",
 		"the catalogue's rows of one shared id"},
-	{"sold bin", "A module of which only the grade is known has the access time of the bin that is sold in that grade; the slowest bin of the standard is the other possibility.",
+	{"sold bin", "A module of which only the grade is known has the access time of the bin that is sold in that grade; " +
+		"the slowest bin of the standard is the other possibility.",
 		"the bins of the device standards, and what shops sell of them"},
-	{"trade's word", "A module that names neither register nor check bits nor clock driver is unbuffered without them: surely, where a shop's text names its form; likely, where nothing does.",
+	{"trade's word", "A module that names neither register nor check bits nor clock driver is unbuffered without them: " +
+		"surely, where a shop's text names its form; likely, where nothing does.",
 		"custom of the trade"},
 	{"ordinary layout", "A module of which only the size is known is made of the ordinary chips of that size.",
 		"what shops sell"},
-	{"announced", "Places that firmware announces, less those that a system's list of filled ones names, are free: likely, and settled where someone counted.",
+	{"announced", "Places that firmware announces, less those that a system's list of filled ones names, are free: " +
+		"likely, and settled where someone counted.",
 		"systems list filled places only"},
-	{"maximum against soldered", "A stated maximum of several times what is soldered speaks for a socket that is not listed.",
+	{"maximum against soldered", "A stated maximum of several times what is soldered speaks for a socket that is " +
+		"not listed.",
 		"nobody states room where nothing can be added; a chipset's own maximum does"},
 	{"form by kind", "The sockets of a laptop or an all-in-one take SO-DIMMs, where no reading names their form.",
 		"custom of machine makers"},
 	{"channel by name", "The names that firmware, a board's entry or a person gives a place tell its channel.",
 		"custom of board makers"},
-	{"channels by count", "Where firmware names no channels, as many sockets as the controller has channels have one each; two sockets share two.",
+	{"channels by count", "Where firmware names no channels, as many sockets as the controller has channels have one " +
+		"each; two sockets share two.",
 		"custom of board makers"},
 }
 
@@ -56,7 +63,8 @@ func (s *scene) stickKey(i int, what string) string {
 }
 
 func yesNo(key, what, look string, first bool, leads bool, infers string) rule.Possible[bool] {
-	return rule.Possible[bool]{Key: key, Values: []bool{first, !first}, Leads: leads, Fact: what, Look: look, Infers: infers}
+	return rule.Possible[bool]{Key: key, Values: []bool{first, !first}, Leads: leads, Fact: what, Look: look,
+		Infers: infers}
 }
 
 // said is a fact of a module by what its readings say: where they contradict each
@@ -67,7 +75,8 @@ func said[T comparable](w *rule.World, s *scene, i int, key, what string, f fact
 	if len(values) == 0 {
 		return value, false
 	}
-	return rule.Choose(w, rule.Possible[T]{Key: s.stickKey(i, key), Values: values, Leads: f.Known(), Fact: what, Look: readSticker}), true
+	return rule.Choose(w, rule.Possible[T]{Key: s.stickKey(i, key), Values: values, Leads: f.Known(), Fact: what,
+		Look: readSticker}), true
 }
 
 // registered: small-outline modules carry no register (JESD21-C 4.20.11 and its
@@ -182,7 +191,8 @@ func (s *scene) layout(w *rule.World, i int) layout {
 	list := s.layouts(i)
 	st := &s.seats[i].Stick
 	leads := st.Ranks.Standing() != fact.Disputed && st.Width.Standing() != fact.Disputed
-	return rule.Choose(w, rule.Possible[layout]{Key: s.stickKey(i, "layout"), Values: list, Leads: leads, Fact: "ranks and chips of " + s.names[i], Look: "read them off the sticker, as 1Rx8",
+	return rule.Choose(w, rule.Possible[layout]{Key: s.stickKey(i, "layout"), Values: list, Leads: leads,
+		Fact: "ranks and chips of " + s.names[i], Look: "read them off the sticker, as 1Rx8",
 		Infers: map[bool]string{true: "ordinary layout"}[len(list) > 1]})
 }
 
@@ -203,7 +213,8 @@ func (s *scene) madeFor(w *rule.World, i int) jedec.Supplies {
 		given, _ := s.given(w)
 		return rule.Choose(w, rule.Possible[jedec.Supplies]{Values: []jedec.Supplies{given}, Infers: "witness"})
 	}
-	return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: s.stickKey(i, "supply"), Values: []jedec.Supplies{jedec.SuppliesOf(classes[0]), all}, Leads: true,
+	return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: s.stickKey(i, "supply"),
+		Values: []jedec.Supplies{jedec.SuppliesOf(classes[0]), all}, Leads: true,
 		Fact: "the supply of " + s.names[i], Look: "read its sticker: PC3 is 1.5 V, PC3L 1.35 V", Infers: "trade's word"})
 }
 
@@ -219,17 +230,22 @@ func (s *scene) given(w *rule.World) (v jedec.Supplies, says string) {
 	case allowed.Len() > 0 && (standing == fact.Settled || says == ""):
 		return allowed, says
 	case allowed.Len() > 0:
-		return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: "supply of the board", Values: []jedec.Supplies{allowed, all}, Leads: true, Fact: what, Look: look}), says
+		return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: "supply of the board",
+			Values: []jedec.Supplies{allowed, all}, Leads: true, Fact: what, Look: look}), says
 	case len(classes) < 2:
 		return all, "the standard knows one supply" // and so does every board
 	}
 	// A module for one supply alone that runs there proves that one.
 	for i := range s.seats {
-		if own := s.seats[i].Stick.Supplies.Or(jedec.Supplies{}).List(); !s.seats[i].New && !s.seats[i].Soldered && len(own) == 1 {
-			return rule.Choose(w, rule.Possible[jedec.Supplies]{Values: []jedec.Supplies{all}, Infers: "witness"}), "what is fitted runs at " + jedec.Volts(own[0])
+		if own := s.seats[i].Stick.Supplies.Or(jedec.Supplies{}).List(); !s.seats[i].New && !s.seats[i].Soldered &&
+			len(own) == 1 {
+			return rule.Choose(w, rule.Possible[jedec.Supplies]{Values: []jedec.Supplies{all}, Infers: "witness"}),
+				"what is fitted runs at " + jedec.Volts(own[0])
 		}
 	}
-	return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: "supply of the board", Values: []jedec.Supplies{all, jedec.SuppliesOf(classes[1:]...)}, Fact: what, Look: look}), "what the board gives is not known"
+	return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: "supply of the board",
+			Values: []jedec.Supplies{all, jedec.SuppliesOf(classes[1:]...)}, Fact: what, Look: look}),
+		"what the board gives is not known"
 }
 
 // Facts of the machine.
@@ -301,7 +317,8 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 		case c.Source == ceiling.Standard && stated:
 			top = bound{most: n, says: c.Says, source: string(c.Source)}
 		case !stated || !c.Holds():
-			if c.Source != ceiling.Board && c.Source != ceiling.Firmware && c.Source != ceiling.Technician && c.Source != ceiling.System && openSays == "nobody states a limit" {
+			if c.Source != ceiling.Board && c.Source != ceiling.Firmware && c.Source != ceiling.Technician &&
+				c.Source != ceiling.System && openSays == "nobody states a limit" {
 				openSays = c.Says
 			}
 			if c.Standing == fact.Disputed && stated && c.Source != ceiling.Firmware {
@@ -320,7 +337,8 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 		}
 	}
 	if !common.none && contradicted == "" {
-		if values := beyondPublished(common, top, firm, soft, controllers, bound{most: least, says: openSays, words: "at least " + least.String()}); values != nil {
+		if values := beyondPublished(common, top, firm, soft, controllers,
+			bound{most: least, says: openSays, words: "at least " + least.String()}); values != nil {
 			p.Values, p.Leads = values, true
 			p.Look = values[0].says + ": fitting it is what tells, so buy where it can go back"
 			return p
@@ -335,7 +353,8 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 	switch {
 	case contradicted != "":
 		// A limit that what is fitted breaks: the true one lies above, and is not known.
-		p.Values = []bound{{most: proved.shown, says: contradicted + ", so the true limit is not known", words: "no more than is fitted"}, top}
+		p.Values = []bound{{most: proved.shown, says: contradicted + ", so the true limit is not known",
+			words: "no more than is fitted"}, top}
 	case len(firm) > 0 && len(soft) == 0:
 		p.Values = []bound{top}
 	case len(firm) > 0:
@@ -477,7 +496,8 @@ func (k kindList) takes(kind string) bool { return k.any || slices.Contains(k.ki
 
 // kinds is what the machine takes of buffering and check bits.
 func (t *setting) kinds(w *rule.World) kindList {
-	const what, look = "which kinds of module the machine takes", "look it up in the processor's data sheet, or the board's manual"
+	const what, look = "which kinds of module the machine takes", "look it up in the processor's data sheet, or the " +
+		"board's manual"
 	var list kindList
 	standing, stated := fact.Settled, false
 	for _, c := range t.limits.On(ceiling.Kinds) {
@@ -497,11 +517,13 @@ func (t *setting) kinds(w *rule.World) kindList {
 	case stated && standing == fact.Settled:
 		return list
 	case stated:
-		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, {any: true}}, Leads: true, Fact: what, Look: look})
+		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, {any: true}}, Leads: true,
+			Fact: what, Look: look})
 	}
 	ordinary := kindList{kinds: []string{ceiling.Ordinary}, says: "most machines take ordinary modules alone"}
 	if t.witnessKind(true, true) {
 		ordinary = kindList{kinds: []string{ceiling.Registered}, says: "what is fitted is registered"}
 	}
-	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: what, Look: look, Infers: "witness"})
+	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: what,
+		Look: look, Infers: "witness"})
 }

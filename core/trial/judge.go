@@ -46,7 +46,9 @@ type placing struct {
 
 // NewJudge makes a judge.
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
-	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate), fills: make(fills), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome), beside: make(map[[2]string]Side), channels: true}
+	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate),
+		fills: make(fills), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome),
+		beside: make(map[[2]string]Side), channels: true}
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
@@ -75,7 +77,8 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 	d := &dealer{in: j.in, bays: j.bays}
 	d.prepare()
 	j.twins = d.twins
-	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, fills: j.fills, dealt: make([][]int, len(j.bays))}
+	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, fills: j.fills,
+		dealt: make([][]int, len(j.bays))}
 	return j
 }
 
@@ -183,13 +186,15 @@ type Side struct {
 	Costs bool // a rule takes something away that shows in no other figure
 }
 
-// Beside is what the rules say of two modules side by side, each as one of its kin. What runs there already is not on trial.
+// Beside is what the rules say of two modules side by side, each as one of its kin. What runs there already is not
+// on trial.
 func (j *Judge) Beside(a, b *module.Module, kinA, kinB string, newA, newB bool) Side {
 	key := [2]string{kinA, kinB}
 	if o, known := j.beside[key]; known {
 		return o
 	}
-	sc := &scene{in: j.in, names: []string{Describe(*a), Describe(*b)}, seats: []Seat{{Stick: *a, New: newA}, {Stick: *b, New: newB}}}
+	sc := &scene{in: j.in, names: []string{Describe(*a), Describe(*b)},
+		seats: []Seat{{Stick: *a, New: newA}, {Stick: *b, New: newB}}}
 	side := Side{Worst: rule.OK}
 	for _, r := range rules {
 		if len(r.Beside) == 0 {
@@ -303,7 +308,8 @@ func (j *Judge) Bound(modules int) jedec.Rate {
 			for ranks := 1; ranks <= 2; ranks++ {
 				for _, clocked := range []bool{false, true} {
 					// A channel somewhere holds at least so many; fewer slots run no faster.
-					fill := catalogue.Population{Modules: max(1, each), Ranks: maybe.Just(ranks), Clocked: clocked, Slots: maybe.Just(j.bays[b].fill.slots)}
+					fill := catalogue.Population{Modules: max(1, each), Ranks: maybe.Just(ranks), Clocked: clocked,
+						Slots: maybe.Just(j.bays[b].fill.slots)}
 					top = max(top, j.rateOf(fill))
 				}
 			}
@@ -391,7 +397,9 @@ func (j *Judge) good(d *dealer, kinds []PlaceKind) func(score) bool {
 		}
 		for b := range j.bays {
 			if j.twins[b] == b {
-				top = max(top, d.fills.of(d.in, fill{modules: each, most: k.RanksAtMost(), ranks: each * int(k.Ranks), slots: j.bays[b].fill.slots, clocked: k.Clocked}).rate)
+				top = max(top, d.fills.of(d.in,
+					fill{modules: each, most: k.RanksAtMost(), ranks: each * int(k.Ranks), slots: j.bays[b].fill.slots,
+						clocked: k.Clocked}).rate)
 			}
 		}
 	}
@@ -415,7 +423,8 @@ func (j *Judge) reads(deal [][]int, kinds []PlaceKind) placing {
 			continue
 		}
 		p.rules = max(p.rules, j.fills.of(j.in, filled).outcome)
-		pop := catalogue.Population{Modules: filled.modules, Clocked: filled.clocked, Slots: maybe.Just(filled.slots), Ranks: maybe.If(filled.most, filled.open == 0)}
+		pop := catalogue.Population{Modules: filled.modules, Clocked: filled.clocked, Slots: maybe.Just(filled.slots),
+			Ranks: maybe.If(filled.most, filled.open == 0)}
 		if rate := j.rateOf(pop); p.cap == 0 && !p.stuck || rate < p.cap {
 			p.cap, p.stuck = rate, p.stuck || rate == 0
 		}

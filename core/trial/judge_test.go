@@ -18,10 +18,12 @@ import (
 // machines of which much or little is known.
 func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 7))
-	labels := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 2Rx8 PC4-2400R-UB1-11", "16GB 2Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-3200AA-UA2-11"}
+	labels := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 2Rx8 PC4-2400R-UB1-11", "16GB 2Rx8 PC4-2400T-UA2-11",
+		"8GB 1Rx8 PC4-3200AA-UA2-11"}
 	empty := desktop().with(func(r *rig) {
 		r.places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}
-		r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM}, {name: A2, attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
+		r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM}, {name: A2, " +
+			"attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
 	})
 	for _, in := range []rig{
 		empty,
@@ -82,7 +84,9 @@ func dealt(set []module.Module) (out []dealtStick) {
 func TestTheJudgeOfOneModule(t *testing.T) {
 	m, l := desktop().machine(t)
 	j := NewJudge(m, l)
-	for text, want := range map[string]rule.Outcome{label: rule.OK, "8GB 1Rx8 PC4-2400T-SA1-11": rule.Refused, "4GB 1Rx8 PC3L-12800U-11-13-B4": rule.Refused, "8GB PC4-2400T-UA2-11": rule.Likely, "32GB 2Rx8 PC4-2400T-UA2-11": rule.Refused} {
+	for text, want := range map[string]rule.Outcome{label: rule.OK, "8GB 1Rx8 PC4-2400T-SA1-11": rule.Refused,
+		"4GB 1Rx8 PC3L-12800U-11-13-B4": rule.Refused, "8GB PC4-2400T-UA2-11": rule.Likely,
+		"32GB 2Rx8 PC4-2400T-UA2-11": rule.Refused} {
 		got, reason := j.Alone(sticks(t, text)[0], true)
 		assert.Equal(t, want, got, "%s: %s", text, reason.Says)
 	}
@@ -98,7 +102,8 @@ func TestTheSoldBinIsTheMarkets(t *testing.T) {
 		for _, form := range []jedec.Form{jedec.DIMM, jedec.SODIMM} {
 			for _, sold := range catalogue.Market(g, form) {
 				for _, x := range sold.Grades {
-					taa, ok := AccessTime(module.Module{Kind: module.Listing, Facts: module.Facts{Generation: fact.Known(g), Rated: fact.Known(x.Grade.Rate)}})
+					taa, ok := AccessTime(module.Module{Kind: module.Listing,
+						Facts: module.Facts{Generation: fact.Known(g), Rated: fact.Known(x.Grade.Rate)}})
 					if !ok || x.CL == 0 || x.Grade.Rate < soldAt[g].from {
 						continue
 					}

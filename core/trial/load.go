@@ -45,7 +45,8 @@ func (all fills) of(t *setting, f fill) fillRun {
 		return run
 	}
 	run := fillRun{
-		rate:    t.capRate(catalogue.Population{Modules: f.modules, Ranks: maybe.Just(f.most), Clocked: f.clocked, Slots: maybe.Just(f.slots)}),
+		rate: t.capRate(catalogue.Population{Modules: f.modules, Ranks: maybe.Just(f.most), Clocked: f.clocked,
+			Slots: maybe.Just(f.slots)}),
 		outcome: t.channelOutcome(f),
 	}
 	all[f] = run
@@ -60,7 +61,8 @@ func (t *setting) channelOutcome(f fill) (worst rule.Outcome) {
 			continue
 		}
 		reason := rule.Ask(func(w *rule.World) rule.Said {
-			return r.channel(w, t, ChannelLoad{Modules: f.modules, ranks: func() int { return f.ranks + f.open*rule.Choose(w, ordinaryRanks) }})
+			return r.channel(w, t, ChannelLoad{Modules: f.modules,
+				ranks: func() int { return f.ranks + f.open*rule.Choose(w, ordinaryRanks) }})
 		})
 		worst = max(worst, reason.Outcome)
 	}
@@ -68,7 +70,8 @@ func (t *setting) channelOutcome(f fill) (worst rule.Outcome) {
 }
 
 // ordinaryRanks are those of a module of which nobody says them.
-var ordinaryRanks = rule.Possible[int]{Key: "ranks", Values: []int{1, 2}, Leads: true, Fact: "the ranks of the modules", Look: readSticker}
+var ordinaryRanks = rule.Possible[int]{Key: "ranks", Values: []int{1, 2}, Leads: true,
+	Fact: "the ranks of the modules", Look: readSticker}
 
 // A ChannelLoad is what sits on one channel, as a rule about a channel sees it.
 type ChannelLoad struct {

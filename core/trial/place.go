@@ -83,7 +83,8 @@ func (d *dealer) seated() (seats []Seat) {
 	}
 	for _, p := range places {
 		c := d.sticks[card[p.Name]]
-		seats = append(seats, Seat{Place: p.Name, Channel: d.in.channelOf(p), Stick: c.Module, New: c.home == "", From: c.home})
+		seats = append(seats, Seat{Place: p.Name, Channel: d.in.channelOf(p), Stick: c.Module, New: c.home == "",
+			From: c.home})
 	}
 	return seats
 }
@@ -151,7 +152,8 @@ func largestFirst(dealt []dealtStick) []dealtStick {
 // sameForPlacing reports whether it makes no difference which of two sticks
 // goes where.
 func sameForPlacing(a, b module.Module) bool {
-	return a.Capacity.Value() == b.Capacity.Value() && a.Ranks.Value() == b.Ranks.Value() && a.Clocked.Value() == b.Clocked.Value()
+	return a.Capacity.Value() == b.Capacity.Value() && a.Ranks.Value() == b.Ranks.Value() &&
+		a.Clocked.Value() == b.Clocked.Value()
 }
 
 // A dealer tries every way of dealing sticks to bays.
@@ -209,7 +211,9 @@ type score struct {
 }
 
 func (a score) beats(b score) bool {
-	return cmp.Or(cmp.Compare(a.refused, b.refused), cmp.Compare(a.fits, b.fits), cmp.Compare(a.rate, b.rate), cmp.Compare(a.interleaved, b.interleaved), cmp.Compare(a.even, b.even), cmp.Compare(a.order, b.order), cmp.Compare(a.home, b.home)) > 0
+	return cmp.Or(cmp.Compare(a.refused, b.refused), cmp.Compare(a.fits, b.fits), cmp.Compare(a.rate, b.rate),
+		cmp.Compare(a.interleaved, b.interleaved), cmp.Compare(a.even, b.even), cmp.Compare(a.order, b.order),
+		cmp.Compare(a.home, b.home)) > 0
 }
 
 // deal looks at every way of dealing the sticks from run r on: a run is alike
@@ -301,7 +305,8 @@ func (d *dealer) dealRun(r, b, next int, w dealing) {
 
 // sameDealt reports whether two bays were dealt alike sticks so far.
 func (d *dealer) sameDealt(a, b int) bool {
-	return slices.EqualFunc(d.dealt[a], d.dealt[b], func(i, j int) bool { return d.stickFacts[i].run == d.stickFacts[j].run })
+	return slices.EqualFunc(d.dealt[a], d.dealt[b],
+		func(i, j int) bool { return d.stickFacts[i].run == d.stickFacts[j].run })
 }
 
 func (d *dealer) runOf(i int) int {
@@ -318,7 +323,8 @@ func (d *dealer) twin(x, y bay) bool {
 func (d *dealer) alikeSockets(x, y bay) bool {
 	for i := range x.sockets {
 		a, b := x.sockets[i].Name, y.sockets[i].Name
-		if d.in.order != nil && d.in.turn(a) != d.in.turn(b) || d.in.limits.SlotMost(a) != d.in.limits.SlotMost(b) || d.homeOf(a) != d.homeOf(b) {
+		if d.in.order != nil && d.in.turn(a) != d.in.turn(b) || d.in.limits.SlotMost(a) != d.in.limits.SlotMost(b) ||
+			d.homeOf(a) != d.homeOf(b) {
 			return false
 		}
 	}

@@ -20,7 +20,8 @@ type rateCap struct {
 // which all keep a common CAS latency, then each timing by the generation's
 // rounding rule from the largest minimum. why says what stands in the way where
 // ok is false.
-func operate(sticks []module.Module, names []string, caps []rateCap, rates []jedec.Rate, access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, why string, ok bool) {
+func operate(sticks []module.Module, names []string, caps []rateCap, rates []jedec.Rate,
+	access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, why string, ok bool) {
 	g := sticks[0].Generation.Or(jedec.GenerationUnknown)
 	var top rateCap
 	for i, s := range sticks {
@@ -77,7 +78,8 @@ func latencyAt(x jedec.Grade, taa jedec.Picoseconds, common []jedec.Latency) (je
 }
 
 // pointAt works out the timings at one grade.
-func pointAt(x jedec.Grade, sticks []module.Module, names []string, access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, ok bool) {
+func pointAt(x jedec.Grade, sticks []module.Module, names []string,
+	access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, ok bool) {
 	p.Grade = x
 	common, stated := CommonLatencies(sticks)
 	taa, by, known := largest(sticks, names, access)
@@ -103,10 +105,13 @@ func pointAt(x jedec.Grade, sticks []module.Module, names []string, access func(
 		return x.Generation.Clocks(minimum, x.TCK), true
 	}
 	var hasTRCD, hasTRP bool
-	p.Timing.TRCD, hasTRCD = clocks("trcd", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRCD.Value() })
-	p.Timing.TRP, hasTRP = clocks("trp", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRP.Value() })
+	p.Timing.TRCD, hasTRCD = clocks("trcd",
+		func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRCD.Value() })
+	p.Timing.TRP, hasTRP = clocks("trp",
+		func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRP.Value() })
 	p.TRCDKnown = hasTRCD && hasTRP
-	p.TRAS = maybe.If(clocks("tras", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRAS.Value() }))
+	p.TRAS = maybe.If(clocks("tras",
+		func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRAS.Value() }))
 	p.TRC = maybe.If(clocks("trc", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRC.Value() }))
 	return p, true
 }
@@ -164,7 +169,8 @@ func slowestBin(s *module.Module) (t maybe.Value[jedec.Picoseconds]) {
 
 // largest is the largest minimum among the sticks and whose it is. It is not
 // known where one stick does not state it.
-func largest(sticks []module.Module, names []string, of func(*module.Module) maybe.Value[jedec.Picoseconds]) (t jedec.Picoseconds, by string, ok bool) {
+func largest(sticks []module.Module, names []string,
+	of func(*module.Module) maybe.Value[jedec.Picoseconds]) (t jedec.Picoseconds, by string, ok bool) {
 	for i := range sticks {
 		own, known := of(&sticks[i]).Get()
 		if !known {
@@ -261,5 +267,6 @@ func profileGrade(g jedec.Generation, rate jedec.Rate) jedec.Grade {
 	if x, ok := jedec.GradeAt(g, rate); ok {
 		return x
 	}
-	return jedec.Grade{Generation: g, Rate: rate, Thirds: (int(rate)*3 + 50) / 100, TCK: jedec.Picoseconds(2000000 / int(rate))}
+	return jedec.Grade{Generation: g, Rate: rate, Thirds: (int(rate)*3 + 50) / 100,
+		TCK: jedec.Picoseconds(2000000 / int(rate))}
 }

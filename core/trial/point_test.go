@@ -17,9 +17,11 @@ import (
 // ofBin is a stick that keeps a standard bin and says so.
 func ofBin(b jedec.Bin) module.Module {
 	g := b.Grade.Generation
-	m := module.Ordinary(jedec.DIMM, jedec.Unbuffered, jedec.GiB, jedec.Layout{Ranks: 1, Width: 8}, g.Trait().Densities[0], b.Grade, b.Timing.CL, jedec.SuppliesOf(g.Trait().MilliVolts[0]))
+	m := module.Ordinary(jedec.DIMM, jedec.Unbuffered, jedec.GiB, jedec.Layout{Ranks: 1, Width: 8},
+		g.Trait().Densities[0], b.Grade, b.Timing.CL, jedec.SuppliesOf(g.Trait().MilliVolts[0]))
 	m.From = b.Name()
-	m.Times = module.Times{TCK: fact.Known(b.Grade.TCK), TAA: fact.Known(b.TAA), TRCD: fact.Known(b.TRCD), TRP: fact.Known(b.TRP)}
+	m.Times = module.Times{TCK: fact.Known(b.Grade.TCK), TAA: fact.Known(b.TAA), TRCD: fact.Known(b.TRCD),
+		TRP: fact.Known(b.TRP)}
 	return m
 }
 
@@ -166,7 +168,8 @@ func TestOnlyTheRatesThatAMachineKnows(t *testing.T) {
 }
 
 func TestADrawerIsSortedIntoUsableSets(t *testing.T) {
-	m := mixed(t, "8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4", "8GB 1Rx8 PC4-3200AA-SA2-11", "4GB 2Rx8 PC3-10600S-9-10-F3", "16GB 2Rx4 PC4-2400T-RA1-11", "2 x 8GB DDR5-4800 UDIMM", "8GB DDR3")
+	m := mixed(t, "8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4", "8GB 1Rx8 PC4-3200AA-SA2-11",
+		"4GB 2Rx8 PC3-10600S-9-10-F3", "16GB 2Rx4 PC4-2400T-RA1-11", "2 x 8GB DDR5-4800 UDIMM", "8GB DDR3")
 	require.Len(t, m.Groups, 4)
 	assert.Equal(t, []int{6 + 1}, m.Unsorted)
 	names := ""

@@ -52,7 +52,8 @@ func Rules() []Rule { return rules }
 var rules = []Rule{
 	{
 		ID: "same-generation", Says: "All modules are of the generation that the board takes: generations never mix.",
-		Needs: []string{"generation of each module", "generation of the board"}, Source: "JESD21-C module annexes: contacts and key differ by generation",
+		Needs:  []string{"generation of each module", "generation of the board"},
+		Source: "JESD21-C module annexes: contacts and key differ by generation",
 		Beside: []string{"generation"}, Fine: "all are of the board's generation", each: sameGeneration,
 	},
 	{
@@ -61,7 +62,8 @@ var rules = []Rule{
 		Fine: "all have the form of their sockets", each: form,
 	},
 	{
-		ID: "socket", Says: "Every module that is new in its place goes into a socket that is free.", Machine: true, Moved: true,
+		ID: "socket", Says: "Every module that is new in its place goes into a socket that is free.", Machine: true,
+		Moved: true,
 		Needs: []string{"whether the place is a socket", "whether it is free"}, Source: "sight, or signs that agree",
 		Fine: "every place is a socket", each: socket,
 	},
@@ -72,13 +74,18 @@ var rules = []Rule{
 		Beside: []string{"generation", "volts"}, Fine: "the supply is one that all are made for", each: supply,
 	},
 	{
-		ID: "buffering", Says: "Registered, load-reduced and unbuffered modules never share a machine, nor go where only another kind goes.",
-		Needs: []string{"kind of each module", "kinds that the controller takes"}, Source: "JESD21-C 4.20: address lines are driven differently; controller data sheet",
-		Beside: []string{"form", "registered", "load_reduced"}, Fine: "all are buffered as the machine takes them", each: buffering,
+		ID: "buffering", Says: "Registered, load-reduced and unbuffered modules never share a machine, nor go where only " +
+			"another kind goes.",
+		Needs:  []string{"kind of each module", "kinds that the controller takes"},
+		Source: "JESD21-C 4.20: address lines are driven differently; controller data sheet",
+		Beside: []string{"form", "registered", "load_reduced"}, Fine: "all are buffered as the machine takes them",
+		each: buffering,
 	},
 	{
-		ID: "ecc", Says: "Modules with check bits need a controller, and a board, that take them; beside modules without, they check nothing.",
-		Needs: []string{"check bits of each module", "kinds that the controller takes"}, Source: "controller and chipset data sheet, board manual",
+		ID: "ecc", Says: "Modules with check bits need a controller, and a board, that take them; beside modules without, " +
+			"they check nothing.",
+		Needs:  []string{"check bits of each module", "kinds that the controller takes"},
+		Source: "controller and chipset data sheet, board manual",
 		Beside: []string{"ecc"}, Fine: "alike in check bits", each: checkBits,
 	},
 	{
@@ -97,8 +104,9 @@ var rules = []Rule{
 		Fine: "no module has more ranks than a socket selects", each: ranks,
 	},
 	{
-		ID: "odd-size", Says: "Modules of 12, 24 or 48 GB need a controller and a firmware that know 24 Gbit dies.", Machine: true,
-		Needs: []string{"largest die of the controller"}, Source: "JESD79-5: 24 Gbit dies came after the first boards",
+		ID: "odd-size", Says: "Modules of 12, 24 or 48 GB need a controller and a firmware that know 24 Gbit dies.",
+		Machine: true,
+		Needs:   []string{"largest die of the controller"}, Source: "JESD79-5: 24 Gbit dies came after the first boards",
 		each: oddSize,
 	},
 	{
@@ -112,41 +120,54 @@ var rules = []Rule{
 		Fine: "every module is of a size that its slot takes", each: perSlot,
 	},
 	{
-		ID: "total", Says: "All memory together is no more than controller, board and firmware allow.", Machine: true, Scope: WholeSet,
-		Needs: []string{"total capacity", "the machine's ceilings"}, Source: "controller data sheet, board manual, firmware table 16", whole: total,
+		ID: "total", Says: "All memory together is no more than controller, board and firmware allow.", Machine: true,
+		Scope:  WholeSet,
+		Needs:  []string{"total capacity", "the machine's ceilings"},
+		Source: "controller data sheet, board manual, firmware table 16", whole: total,
 	},
 	{
 		ID: "system-limit", Says: "The operating system uses all of it.", Machine: true, Scope: WholeSet,
 		Needs: []string{"edition and width of the system"}, Source: "the system maker's published limits", whole: systemLimit,
 	},
 	{
-		ID: "channel-slots", Says: "No channel carries more modules than the controller drives.", Machine: true, Scope: EachChannel,
+		ID: "channel-slots", Says: "No channel carries more modules than the controller drives.", Machine: true,
+		Scope: EachChannel,
 		Needs: []string{"channel of each place", "slots of a channel"}, Source: "controller and chipset data sheet",
 		Fine: "no channel carries more modules than the controller drives", channel: channelSlots,
 	},
 	{
-		ID: "channel-ranks", Says: "No channel carries more ranks than the controller selects.", Machine: true, Scope: EachChannel,
-		Needs: []string{"channel of each place", "ranks of each module", "ranks that a channel selects"}, Source: "controller data sheet",
-		Fine: "no channel carries more ranks than the controller selects", channel: channelRanks,
+		ID: "channel-ranks", Says: "No channel carries more ranks than the controller selects.", Machine: true,
+		Scope:  EachChannel,
+		Needs:  []string{"channel of each place", "ranks of each module", "ranks that a channel selects"},
+		Source: "controller data sheet",
+		Fine:   "no channel carries more ranks than the controller selects", channel: channelRanks,
 	},
 	{
-		ID: "rate", Says: "The machine's rate for channels filled this way is known, and the modules keep it.", Machine: true, Scope: WholeSet,
-		Needs: []string{"grade of each module", "rate by population"}, Source: "controller data sheet, board manual", whole: rate,
+		ID: "rate", Says: "The machine's rate for channels filled this way is known, and the modules keep it.",
+		Machine: true, Scope: WholeSet,
+		Needs: []string{"grade of each module", "rate by population"}, Source: "controller data sheet, board manual",
+		whole: rate,
 	},
 	{
 		ID: "timings", Says: "All modules share a CAS latency that is long enough for each.", Scope: WholeSet,
-		Needs: []string{"grade of each module", "access time of each module for the figures"}, Source: "JESD21-C SPD annexes: rounding rules; the bins of the device standards", whole: timings,
+		Needs:  []string{"grade of each module", "access time of each module for the figures"},
+		Source: "JESD21-C SPD annexes: rounding rules; the bins of the device standards", whole: timings,
 	},
 	{
-		ID: "profile", Says: "Speed that a module reaches by an overclocking profile alone counts only where the machine can select it.", Scope: WholeSet,
-		Needs: []string{"profiles of each module", "whether profiles can be selected"}, Source: "chipset data sheet, board manual; profiles are no part of the standard", whole: profile,
+		ID: "profile", Says: "Speed that a module reaches by an overclocking profile alone counts only where the machine " +
+			"can select it.", Scope: WholeSet,
+		Needs:  []string{"profiles of each module", "whether profiles can be selected"},
+		Source: "chipset data sheet, board manual; profiles are no part of the standard", whole: profile,
 	},
 	{
-		ID: "unlike", Says: "Modules of unlike makers, chips or ranks run side by side at standard timings; a profile is tested by its maker for one kit alone.", Scope: WholeSet,
-		Needs: []string{"maker, chip maker and ranks of each module, as far as they are stated"}, Source: "the device standards: every bin is alike whoever makes it", whole: unlike,
+		ID: "unlike", Says: "Modules of unlike makers, chips or ranks run side by side at standard timings; a profile is " +
+			"tested by its maker for one kit alone.", Scope: WholeSet,
+		Needs:  []string{"maker, chip maker and ranks of each module, as far as they are stated"},
+		Source: "the device standards: every bin is alike whoever makes it", whole: unlike,
 	},
 	{
-		ID: "pairing", Says: "Channels are filled alike, so that all memory runs over all of them together.", Machine: true, Scope: WholeSet,
+		ID: "pairing", Says: "Channels are filled alike, so that all memory runs over all of them together.", Machine: true,
+		Scope: WholeSet,
 		Needs: []string{"channel of each place"}, Source: "controller data sheet: interleaving", whole: pairing,
 	},
 	{
@@ -154,7 +175,8 @@ var rules = []Rule{
 		Needs: []string{"the manual's order"}, Source: "board manual", whole: order,
 	},
 	{
-		ID: "faster-part", Says: "A module faster than the machine runs it gains nothing, and a slower one slows the others.", Scope: WholeSet,
+		ID: "faster-part", Says: "A module faster than the machine runs it gains nothing, and a slower one slows " +
+			"the others.", Scope: WholeSet,
 		Needs: []string{"grade of each module"}, Source: "controller data sheet", whole: fasterPart,
 	},
 }

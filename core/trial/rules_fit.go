@@ -26,15 +26,18 @@ func sameGeneration(w *rule.World, s *scene, i int) rule.Said {
 		want, set = f.Get()
 		of, known = "the board takes "+want.String(), set && f.Standing() == fact.Settled
 		if set && !known {
-			want = rule.Choose(w, rule.Possible[jedec.Generation]{Key: "generation of the board", Values: []jedec.Generation{want, jedec.GenerationUnknown}, Leads: f.Standing() == fact.Leaning,
+			want = rule.Choose(w, rule.Possible[jedec.Generation]{Key: "generation of the board",
+				Values: []jedec.Generation{want, jedec.GenerationUnknown}, Leads: f.Standing() == fact.Leaning,
 				Fact: "the board's generation", Look: "read the sticker of a fitted module"})
 			known = true
 		}
 	}
 	g, stated := s.seats[i].Stick.Generation.Get()
 	if !known || !stated {
-		alike := rule.Choose(w, yesNo(s.stickKey(i, "generation"), map[bool]string{true: "the board's generation", false: "the generation of " + s.names[i]}[stated],
-			map[bool]string{true: "read the sticker of a fitted module, or add the board to the catalogue", false: readSticker}[stated], true, false, ""))
+		alike := rule.Choose(w, yesNo(s.stickKey(i, "generation"),
+			map[bool]string{true: "the board's generation", false: "the generation of " + s.names[i]}[stated],
+			map[bool]string{true: "read the sticker of a fitted module, or add the board to the catalogue",
+				false: readSticker}[stated], true, false, ""))
 		if !alike {
 			return refused("the generation is not known", "")
 		}
@@ -82,12 +85,14 @@ func form(w *rule.World, s *scene, i int) rule.Said {
 				leads, first = true, hint.Value == want.String()
 			}
 		}
-		if !rule.Choose(w, yesNo(s.stickKey(i, "form"), "the form of "+s.names[i], readSticker, first, leads, map[bool]string{true: "trade's word"}[leads])) {
+		if !rule.Choose(w, yesNo(s.stickKey(i, "form"), "the form of "+s.names[i], readSticker, first, leads,
+			map[bool]string{true: "trade's word"}[leads])) {
 			return refused("the form is not known", "")
 		}
 		return ok()
 	case !known:
-		if !rule.Choose(w, yesNo("form of the sockets", "the form of the sockets", "look whether they take DIMMs or SO-DIMMs", true, false, "")) {
+		if !rule.Choose(w, yesNo("form of the sockets", "the form of the sockets",
+			"look whether they take DIMMs or SO-DIMMs", true, false, "")) {
 			return refused("the form of the sockets is not known", "")
 		}
 		return ok()
@@ -118,14 +123,19 @@ func socket(w *rule.World, s *scene, i int) rule.Said {
 	}
 	isSocket := p.Attach.Or("") == machine.Socket
 	if p.Attach.Standing() != fact.Settled {
-		isSocket = rule.Choose(w, yesNo("attach of "+seat.Place, "whether "+seat.Place+" is a socket", "look whether "+seat.Place+" is a socket",
+		isSocket = rule.Choose(w, yesNo("attach of "+seat.Place, "whether "+seat.Place+" is a socket",
+			"look whether "+seat.Place+" is a socket",
 			isSocket || !p.Attach.Known(), p.Attach.Standing() == fact.Leaning, ""))
 	}
 	if !isSocket {
-		return refused(fmt.Sprintf("%s; if it is soldered the stick has no place", map[bool]string{true: seat.Place + " is likely a socket", false: "whether " + seat.Place + " is a socket is not settled"}[p.Attach.Standing() == fact.Leaning && p.Attach.Or("") == machine.Socket]), "")
+		return refused(fmt.Sprintf("%s; if it is soldered the stick has no place",
+			map[bool]string{true: seat.Place + " is likely a socket",
+				false: "whether " + seat.Place + " is a socket is not settled"}[p.Attach.Standing() == fact.Leaning &&
+				p.Attach.Or("") == machine.Socket]), "")
 	}
 	if !p.Filled.Known() {
-		if !rule.Choose(w, yesNo("free "+seat.Place, "whether "+seat.Place+" is free", "look whether "+seat.Place+" is free", true, false, "")) {
+		if !rule.Choose(w, yesNo("free "+seat.Place, "whether "+seat.Place+" is free",
+			"look whether "+seat.Place+" is free", true, false, "")) {
 			return refused("whether "+seat.Place+" is free is not known", "")
 		}
 	}
@@ -220,7 +230,9 @@ func checkBits(w *rule.World, s *scene, i int) rule.Said {
 		allowed := s.in.kinds(w)
 		if !allowed.takes(ceiling.ECCModules) {
 			// Some such machines ignore the check bits, some do not start.
-			if !rule.Choose(w, yesNo("starts with check bits", "whether the machine starts with ECC modules, and ignores their check bits", "ask somebody who has tried ECC modules in it, or buy modules without", true, true, "trade's word")) {
+			if !rule.Choose(w, yesNo("starts with check bits",
+				"whether the machine starts with ECC modules, and ignores their check bits",
+				"ask somebody who has tried ECC modules in it, or buy modules without", true, true, "trade's word")) {
 				return refused("has check bits; "+allowed.says, allowed.says)
 			}
 			return rule.Said{Outcome: rule.Reduced, Says: "has check bits, which the machine does not use; " + allowed.says}

@@ -21,7 +21,8 @@ func density(w *rule.World, s *scene, i int) rule.Said {
 	row := s.rowFor(s.in.limits.On(ceiling.Density), s.seats[i])
 	l := s.layout(w, i)
 	if l.mbit == 0 {
-		if !rule.Choose(w, yesNo(s.stickKey(i, "die"), "the die density of "+s.names[i], "read ranks and chips off its sticker, as 1Rx8", true, false, "")) {
+		if !rule.Choose(w, yesNo(s.stickKey(i, "die"), "the die density of "+s.names[i],
+			"read ranks and chips off its sticker, as 1Rx8", true, false, "")) {
 			return refused("the die density is not known", "")
 		}
 		return ok()
@@ -59,9 +60,11 @@ func (t *setting) widths(w *rule.World, width int) (takes bool, says string) {
 		if c.Standing == settled {
 			return takes, says
 		}
-		return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips", "look it up in the processor's data sheet", takes, true, "")), says
+		return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips",
+			"look it up in the processor's data sheet", takes, true, "")), says
 	}
-	return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips", "look it up in the processor's data sheet", true, false, "")), says
+	return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips",
+		"look it up in the processor's data sheet", true, false, "")), says
 }
 
 func ranks(w *rule.World, s *scene, i int) rule.Said {
@@ -69,7 +72,8 @@ func ranks(w *rule.World, s *scene, i int) rule.Said {
 	if s.registered(w, i) || n <= 2 {
 		return ok() // an unbuffered module has one rank or two by its standard
 	}
-	p := s.in.most("ranks of a module", s.in.limits.On(ceiling.Ranks), floor{}, "how many ranks a slot selects", "the board's manual")
+	p := s.in.most("ranks of a module", s.in.limits.On(ceiling.Ranks), floor{}, "how many ranks a slot selects",
+		"the board's manual")
 	return within(w, p, ceiling.Number(n), fmt.Sprintf("%d ranks", n))
 }
 
@@ -81,7 +85,8 @@ func oddSize(w *rule.World, s *scene, i int) rule.Said {
 	if !sized || size&(size-1) == 0 {
 		return ok()
 	}
-	p := s.in.most("largest die", s.in.limits.On(ceiling.Density), floor{}, "whether firmware knows 24 Gbit dies", "the board's list of modules")
+	p := s.in.most("largest die", s.in.limits.On(ceiling.Density), floor{}, "whether firmware knows 24 Gbit dies",
+		"the board's list of modules")
 	said := within(w, p, ceiling.Dies(die24), fmt.Sprintf("%v needs 24 Gbit dies", size))
 	if said.Outcome == rule.OK {
 		said.Says = fmt.Sprintf("%v: the controller knows 24 Gbit dies; update the firmware first", size)
@@ -120,7 +125,8 @@ func perSlot(w *rule.World, s *scene, i int) rule.Said {
 		return refused(fmt.Sprintf("the board's entry allows %v in %s", most, seat.Place), "board")
 	}
 	row := s.rowFor(s.in.limits.On(ceiling.PerSlot), seat)
-	p := s.in.most("largest module", row, s.in.provedSize(), "the largest module of a slot", "the processor's data sheet, or the board's manual")
+	p := s.in.most("largest module", row, s.in.provedSize(), "the largest module of a slot",
+		"the processor's data sheet, or the board's manual")
 	return within(w, p, ceiling.Bytes(size), size.String())
 }
 
@@ -151,7 +157,8 @@ func (s *scene) sum() (sum jedec.Capacity, known bool) {
 
 // mostTotal is the bound on the whole.
 func (t *setting) mostTotal() rule.Possible[bound] {
-	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))}, "the machine's maximum", "the processor's data sheet, or the board's manual")
+	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))},
+		"the machine's maximum", "the processor's data sheet, or the board's manual")
 }
 
 func total(w *rule.World, s *scene) (rule.Said, bool) {
@@ -183,13 +190,15 @@ func systemLimit(w *rule.World, s *scene) (rule.Said, bool) {
 			if some && sum <= least.Capacity() {
 				return ok(), true
 			}
-			if rule.Choose(w, yesNo("system", "edition and width of the operating system", "look at its own settings", true, !some, "")) {
+			if rule.Choose(w, yesNo("system", "edition and width of the operating system", "look at its own settings", true,
+				!some, "")) {
 				return rule.Said{Outcome: rule.OK, Says: c.Says}, true
 			}
 			return rule.Said{Outcome: rule.Reduced, Says: c.Says, Source: "os"}, true
 		}
 		if limited && sum > most.Capacity() {
-			return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("of %v the system uses %v: %s", sum, most, c.Says), Source: "os"}, true
+			return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("of %v the system uses %v: %s", sum, most, c.Says),
+				Source: "os"}, true
 		}
 	}
 	return rule.Said{Outcome: rule.OK, Says: "the system uses all of it"}, true

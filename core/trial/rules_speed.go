@@ -36,7 +36,8 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 		// the rate has to be known.
 		leads := !slices.ContainsFunc(s.seats, func(seat Seat) bool { return seat.New && !seat.Stick.Grade().Known() }) &&
 			slices.ContainsFunc(s.seats, func(seat Seat) bool { return !seat.New && !seat.Stick.Grade().Known() })
-		if !rule.Choose(w, yesNo("rate", "the machine's rate for channels filled this way", "the processor's data sheet, or the board's manual", true, leads, "")) {
+		if !rule.Choose(w, yesNo("rate", "the machine's rate for channels filled this way",
+			"the processor's data sheet, or the board's manual", true, leads, "")) {
 			return refused("the rate can't be told: "+s.why, ""), true
 		}
 		return ok(), true
@@ -48,7 +49,8 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 		}
 	}
 	if p.Profile == "" && p.Grade.Rate < slowest && s.dense() {
-		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("%v, though every module is good for %d: %s", p.Grade.Rate, int(slowest), p.By("rate_mts"))}, true
+		return rule.Said{Outcome: rule.Reduced,
+			Says: fmt.Sprintf("%v, though every module is good for %d: %s", p.Grade.Rate, int(slowest), p.By("rate_mts"))}, true
 	}
 	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("%v, set by %s", p.Grade.Rate, p.By("rate_mts"))}, true
 }
@@ -71,12 +73,15 @@ func timings(w *rule.World, s *scene) (rule.Said, bool) {
 		}
 		return ok(), true
 	case !p.TimesKnown:
-		return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("CL not known at %v: no module states its access time", p.Grade.Rate)}, true
+		return rule.Said{Outcome: rule.OK,
+			Says: fmt.Sprintf("CL not known at %v: no module states its access time", p.Grade.Rate)}, true
 	case s.worst.Known():
 		x, _ := s.worst.Get()
-		return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("CL%v at %v; at worst %d CL%v", p.Timing.CL, p.Grade.Rate, int(x.Grade.Rate), x.Timing.CL)}, true
+		return rule.Said{Outcome: rule.OK,
+			Says: fmt.Sprintf("CL%v at %v; at worst %d CL%v", p.Timing.CL, p.Grade.Rate, int(x.Grade.Rate), x.Timing.CL)}, true
 	}
-	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("CL%v at %v, set by %s", p.Timing.CL, p.Grade.Rate, p.By("cl"))}, true
+	return rule.Said{Outcome: rule.OK,
+		Says: fmt.Sprintf("CL%v at %v, set by %s", p.Timing.CL, p.Grade.Rate, p.By("cl"))}, true
 }
 
 func profile(w *rule.World, s *scene) (rule.Said, bool) {
@@ -116,12 +121,15 @@ func (s *scene) underProfile(w *rule.World, with []int) rule.Said {
 	}
 	for _, i := range with[1:] {
 		a, b := s.seats[with[0]].Stick, s.seats[i].Stick
-		if (!a.Part.Known() || a.Part.Or("") != b.Part.Or("")) && !rule.Choose(w, yesNo("kits", "whether modules of different kits run together under a profile", "buy one kit, or test", true, false, "")) {
+		if (!a.Part.Known() || a.Part.Or("") != b.Part.Or("")) &&
+			!rule.Choose(w, yesNo("kits", "whether modules of different kits run together under a profile",
+				"buy one kit, or test", true, false, "")) {
 			return refused("modules of different kits under a profile: nobody has tested them together", "")
 		}
 	}
 	if s.in == nil {
-		if !rule.Choose(w, yesNo("profiles", "whether the machine can select a profile", "try them in the machine: epitome trial", true, false, "")) {
+		if !rule.Choose(w, yesNo("profiles", "whether the machine can select a profile",
+			"try them in the machine: epitome trial", true, false, "")) {
 			return refused("whether the machine can select a profile is not known", "")
 		}
 		return ok()
@@ -135,7 +143,8 @@ func (s *scene) underProfile(w *rule.World, with []int) rule.Said {
 			return rule.Said{Outcome: rule.OK, Says: c.Says + "; above the controller's official rate nobody promises it"}
 		}
 	}
-	if !rule.Choose(w, yesNo("profiles", "whether profiles can be selected", "look in the firmware's menus", true, false, "")) {
+	if !rule.Choose(w, yesNo("profiles", "whether profiles can be selected", "look in the firmware's menus", true, false,
+		"")) {
 		return refused(says, "")
 	}
 	return ok()
@@ -174,12 +183,15 @@ func unlike(w *rule.World, s *scene) (rule.Said, bool) {
 	case len(in) == 0:
 		return rule.Said{}, false
 	case s.profile:
-		if !rule.Choose(w, yesNo("unlike under a profile", "whether they run together under the profile", "test, or buy one kit", true, false, "")) {
-			return refused(fmt.Sprintf("unlike in %s under a profile: nobody has tested them together", strings.Join(in, ", ")), ""), true
+		if !rule.Choose(w, yesNo("unlike under a profile", "whether they run together under the profile",
+			"test, or buy one kit", true, false, "")) {
+			return refused(fmt.Sprintf("unlike in %s under a profile: nobody has tested them together",
+				strings.Join(in, ", ")), ""), true
 		}
 		return ok(), true
 	}
-	return rule.Said{Outcome: rule.OK, Says: "unlike in " + strings.Join(in, ", ") + ", which standard timings allow"}, true
+	return rule.Said{Outcome: rule.OK, Says: "unlike in " + strings.Join(in, ", ") + ", which standard timings allow"},
+		true
 }
 
 func pairing(_ *rule.World, s *scene) (rule.Said, bool) {
@@ -198,7 +210,8 @@ func pairing(_ *rule.World, s *scene) (rule.Said, bool) {
 	case used == 1 && channels > 1:
 		return reduced("one module uses one of %d channels", channels)
 	case used > 1 && p.Interleaved < p.Total:
-		return reduced("%v of %v run over all channels together, %v over one alone", p.Interleaved, p.Total, p.Total-p.Interleaved)
+		return reduced("%v of %v run over all channels together, %v over one alone", p.Interleaved, p.Total,
+			p.Total-p.Interleaved)
 	case len(p.Layers) > 1:
 		return reduced("%v over %d channels, the rest over fewer", p.Layers[0].Capacity, p.Layers[0].Channels)
 	case used < channels:
@@ -273,9 +286,12 @@ func fasterPart(_ *rule.World, s *scene) (rule.Said, bool) {
 	low, high := s.seats[slowest].Stick.Grade().Or(jedec.Grade{}).Rate, s.seats[fastest].Stick.Grade().Or(jedec.Grade{}).Rate
 	switch {
 	case low < high && p.Grade.Rate <= low && s.couldRun(high) > p.Grade.Rate:
-		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("%s holds the others to %d; they are good for %d", s.names[slowest], int(p.Grade.Rate), int(s.couldRun(high)))}, true
+		return rule.Said{Outcome: rule.Reduced,
+			Says: fmt.Sprintf("%s holds the others to %d; they are good for %d", s.names[slowest], int(p.Grade.Rate),
+				int(s.couldRun(high)))}, true
 	case high > p.Grade.Rate:
-		return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("nothing is gained by %s: it runs at %d", s.names[fastest], int(p.Grade.Rate))}, true
+		return rule.Said{Outcome: rule.OK,
+			Says: fmt.Sprintf("nothing is gained by %s: it runs at %d", s.names[fastest], int(p.Grade.Rate))}, true
 	}
 	return rule.Said{}, false
 }

@@ -37,15 +37,19 @@ type rig struct {
 }
 
 const (
-	full  = "channels: 2, slots_per_channel: 2, rate: 2400, rate_dual_rank: 2400, rate_two_modules: 2133, rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
+	full = "channels: 2, slots_per_channel: 2, rate: 2400, rate_dual_rank: 2400, rate_two_modules: 2133, " +
+		"rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: none, volts: 1.2"
 	label = "8GB 1Rx8 PC4-2400T-UA2-11"
 )
 
 // desktop is a desktop of which everything is known: two channels of two
 // slots, one module fitted.
 func desktop() rig {
-	return rig{takes: "generation: DDR4, " + full, places: []string{"A1 A 8192 2400", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}, typ: 0x1A, form: 0x09, chassis: 0x03,
-		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 8GB 1Rx8 PC4-2400T-UA2-11}, {name: A2, attach: socket, takes: DIMM}, {name: B1, attach: socket, takes: DIMM}, {name: B2, attach: socket, takes: DIMM}]\n"}
+	return rig{takes: "generation: DDR4, " + full,
+		places: []string{"A1 A 8192 2400", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}, typ: 0x1A, form: 0x09, chassis: 0x03,
+		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 8GB 1Rx8 " +
+			"PC4-2400T-UA2-11}, {name: A2, attach: socket, takes: DIMM}, {name: B1, attach: socket, takes: DIMM}, {name: B2, " +
+			"attach: socket, takes: DIMM}]\n"}
 }
 
 func (r rig) with(change func(*rig)) rig {
@@ -68,7 +72,8 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 	o, faults := catalogue.ParseOverlay("ours.yaml", []byte(own))
 	require.Empty(t, faults)
 	k := catalogue.Catalogue{}.With(o)
-	s := append(compose.Identity{Maker: "Halyard", Product: "Gull", BoardMaker: "Groyne", Board: "GBX", ChassisKind: r.chassis}.Structures(),
+	s := append(compose.Identity{Maker: "Halyard", Product: "Gull", BoardMaker: "Groyne", Board: "GBX",
+		ChassisKind: r.chassis}.Structures(),
 		compose.Array(0x1000, 128<<20, uint16(len(r.places))))
 	for i, text := range r.places {
 		var name, channel string
@@ -76,17 +81,21 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 		var rate uint16
 		_, err := fmt.Sscan(text, &name, &channel, &mib, &rate)
 		require.NoError(t, err)
-		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: mib, Form: r.form, Locator: name, Bank: "P0 CHANNEL " + channel, Speed: rate, Configured: rate}
+		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: mib, Form: r.form, Locator: name,
+			Bank: "P0 CHANNEL " + channel, Speed: rate, Configured: rate}
 		if mib > 0 {
-			d.Type, d.TotalBits, d.DataBits, d.Rank, d.Serial, d.Part, d.Detail = r.typ, 64, 64, 1, fmt.Sprintf("0A0B0C%02d", i), "MR4", 0x4080
+			d.Type, d.TotalBits, d.DataBits, d.Rank, d.Serial, d.Part, d.Detail = r.typ, 64, 64, 1, fmt.Sprintf("0A0B0C%02d",
+				i), "MR4", 0x4080
 		}
 		s = append(s, d.Structure())
 	}
 	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
-		{Kind: card.CPUInfo, Source: "cpuinfo", Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
+		{Kind: card.CPUInfo, Source: "cpuinfo",
+			Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
 		{Kind: card.PCI, Source: "pci", Data: []byte("0000:00:1f.0 fafa:0c47 060100\n")}}}
 	if r.hand != "" {
-		c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
+		c.Readings = append(c.Readings,
+			card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
 	}
 	if r.eeprom {
 		c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c", Address: "0x50", Data: eepromOf(8192)})
@@ -134,17 +143,21 @@ func TestEveryRule(t *testing.T) {
 		return desktop().with(func(r *rig) { r.takes = strings.Replace(r.takes, old, now, 1) })
 	}
 	noHand := desktop().with(func(r *rig) { r.hand = "" })
-	ddr3 := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1600, rate_two_modules: 1600, maximum: 32GB, largest_die: 4Gbit, x4: no, x16: yes, ecc: none, volts: 1.35",
+	ddr3 := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1600, rate_two_modules: 1600, " +
+		"maximum: 32GB, largest_die: 4Gbit, x4: no, x16: yes, ecc: none, volts: 1.35",
 		places: []string{"A1 A 4096 1600", "B1 B 0 0"}, typ: 0x18, form: 0x0D, chassis: 0x0A,
-		hand: "places: [{name: A1, attach: socket, takes: SO-DIMM, holds: 4GB 1Rx8 PC3L-12800S-11-13-B4}, {name: B1, attach: socket, takes: SO-DIMM}]\n"}
+		hand: "places: [{name: A1, attach: socket, takes: SO-DIMM, holds: 4GB 1Rx8 PC3L-12800S-11-13-B4}, {name: B1, " +
+			"attach: socket, takes: SO-DIMM}]\n"}
 	low15 := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, "volts: 1.35", "volts: 1.5", 1) })
 	noVolts := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, ", volts: 1.35", "", 1) })
 	unread := func(r rig) rig {
 		return r.with(func(r *rig) { r.hand = strings.Replace(r.hand, ", holds: 4GB 1Rx8 PC3L-12800S-11-13-B4", "", 1) })
 	}
-	ddr5 := rig{takes: "generation: DDR5, channels: 2, slots_per_channel: 2, rate: 5600, rate_dual_rank: 5600, rate_two_modules: 4400, maximum: 192GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
+	ddr5 := rig{takes: "generation: DDR5, channels: 2, slots_per_channel: 2, rate: 5600, rate_dual_rank: 5600, " +
+		"rate_two_modules: 4400, maximum: 192GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
 		places: []string{"A1 A 16384 4800", "B1 B 0 0"}, typ: 0x22, form: 0x09, chassis: 0x03,
-		hand: "machine: {system: Windows 11 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 16GB 1Rx8 PC5-4800B-UA0-1010-XT}, {name: B1, attach: socket, takes: DIMM}]\n"}
+		hand: "machine: {system: Windows 11 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 16GB " +
+			"1Rx8 PC5-4800B-UA0-1010-XT}, {name: B1, attach: socket, takes: DIMM}]\n"}
 	die16 := ddr5.with(func(r *rig) { r.takes = strings.Replace(r.takes, "24Gbit", "16Gbit", 1) })
 	noDie := ddr5.with(func(r *rig) { r.takes = strings.Replace(r.takes, "largest_die: 24Gbit, ", "", 1) })
 	clocks := func(word string) rig { return ddr5.with(func(r *rig) { r.board = "clock_drivers: " + word }) }
@@ -152,7 +165,9 @@ func TestEveryRule(t *testing.T) {
 		return desktop().with(func(r *rig) {
 			r.chipset = "profiles: " + word
 			r.places[0] = "A1 A 0 0"
-			r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: socket}, {name: B1, attach: socket, takes: DIMM}, {name: B2, attach: socket}]\nmaximum: {size: 64GB, from: manual}\n"
+			r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: " +
+				"socket}, {name: B1, attach: socket, takes: DIMM}, {name: B2, attach: socket}]\nmaximum: {size: 64GB, " +
+				"from: manual}\n"
 		})
 	}
 	fast := sticks(t, "8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V")
@@ -173,10 +188,12 @@ func TestEveryRule(t *testing.T) {
 		{"same-generation", desktop(), "4GB 1Rx8 PC3L-12800U-11-13-B4", "", rule.Refused, "is DDR3, the board takes DDR4"},
 		{"same-generation", desktop(), "8GB UDIMM", "", rule.Unproven, "the generation is not known"},
 		{"form", desktop(), label, "", rule.OK, "the form of their sockets"},
-		{"form", desktop(), "8GB 1Rx8 PC4-2400T-SA1-11", "", rule.Refused, "a SO-DIMM with 260 contacts, the socket takes a DIMM with 288"},
+		{"form", desktop(), "8GB 1Rx8 PC4-2400T-SA1-11", "", rule.Refused,
+			"a SO-DIMM with 260 contacts, the socket takes a DIMM with 288"},
 		{"form", desktop(), "8GB 1Rx8 PC4-2400T", "", rule.Unproven, "the form is not known"},
 		{"socket", desktop(), label, "B1", rule.OK, ""},
-		{"socket", noHand.with(func(r *rig) { r.chassis, r.form = 0x0A, 0x0B }), label, "B1", rule.Unproven, "whether B1 is a socket is not settled"},
+		{"socket", noHand.with(func(r *rig) { r.chassis, r.form = 0x0A, 0x0B }), label, "B1", rule.Unproven,
+			"whether B1 is a socket is not settled"},
 		{"socket", desktop().with(func(r *rig) {
 			// The board's entry names a socket that no reading lists.
 			r.board = "slots: [{name: A1}, {name: A2}, {name: B1}, {name: B2}, {name: C1, channel: C}], takes: DIMM"
@@ -190,20 +207,25 @@ func TestEveryRule(t *testing.T) {
 		{"supply", ddr3, "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Refused, "made for 1.5 V; Petrel takes modules for 1.35 V"},
 		{"supply", low15, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""},
 		{"supply", noVolts, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""},
-		{"supply", unread(ddr3), "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""}, // what is fitted runs at what the board gives
-		{"supply", unread(ddr3), "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Refused, "made for 1.5 V; Petrel takes modules for 1.35 V"},
+		// what is fitted runs at what the board gives
+		{"supply", unread(ddr3), "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""},
+		{"supply", unread(ddr3), "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Refused,
+			"made for 1.5 V; Petrel takes modules for 1.35 V"},
 		{"supply", unread(noVolts), "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Unproven, "what the board gives is not known"},
 		{"supply", noVolts, "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Unproven, "what the board gives is not known"},
 		{"supply", desktop(), label, "", rule.OK, ""},
 		{"buffering", desktop(), label, "", rule.OK, ""},
 		{"buffering", desktop(), "16GB 2Rx8 PC4-2400T-RA1-11", "", rule.Refused, "registered beside unbuffered"},
-		{"buffering", desktop(), "8GB 1Rx8 PC4-2400T DIMM", "", rule.OK, "all are buffered as the machine takes them"}, // the trade's word
+		// the trade's word
+		{"buffering", desktop(), "8GB 1Rx8 PC4-2400T DIMM", "", rule.OK, "all are buffered as the machine takes them"},
 		{"buffering", desktop(), "8GB 1Rx8 PC4-2400T", "", rule.Likely, "registered beside unbuffered"},
 		{"buffering", never("ecc: none, "), label, "", rule.OK, ""},
 		{"ecc", desktop(), label, "", rule.OK, "alike in check bits"},
 		{"ecc", desktop(), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Likely, "has check bits; Petrel takes ordinary modules"},
-		{"ecc", set("ecc: none", "ecc: udimm"), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Reduced, "modules with check bits beside modules without"},
-		{"ecc", set("ecc: none", "ecc: udimm, ecc_if: board"), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Unproven, "also depend on the [board]"},
+		{"ecc", set("ecc: none", "ecc: udimm"), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Reduced,
+			"modules with check bits beside modules without"},
+		{"ecc", set("ecc: none", "ecc: udimm, ecc_if: board"), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Unproven,
+			"also depend on the [board]"},
 		{"density", desktop(), label, "", rule.OK, ""},
 		{"density", desktop(), "16GB 1Rx8 PC4-2400T-UA2-11", "", rule.Refused, "dies of 16 Gbit; Petrel takes up to 8 Gbit"},
 		{"density", desktop(), "8GB PC4-2400T-UA2-11", "", rule.Likely, "dies of 16 Gbit; Petrel takes up to 8 Gbit"},
@@ -211,8 +233,10 @@ func TestEveryRule(t *testing.T) {
 		{"density", never("largest_die: 8Gbit, "), label, "", rule.OK, ""},
 		{"density", never("largest_die: 8Gbit, "), "16GB 1Rx8 PC4-2400T-UA2-11", "", rule.Unproven, "not known for Petrel"},
 		{"chip-width", desktop(), "4GB 1Rx16 PC4-2400T-UC0-11", "", rule.OK, ""},
-		{"chip-width", set("x16: yes", "x16: no"), "4GB 1Rx16 PC4-2400T-UC0-11", "", rule.Refused, "x16 chips; Petrel takes unbuffered modules of x8 chips"},
-		{"chip-width", never("x16: yes, "), "4GB 1Rx16 PC4-2400T-UC0-11", "", rule.Unproven, "whether the controller takes them is not known"},
+		{"chip-width", set("x16: yes", "x16: no"), "4GB 1Rx16 PC4-2400T-UC0-11", "", rule.Refused,
+			"x16 chips; Petrel takes unbuffered modules of x8 chips"},
+		{"chip-width", never("x16: yes, "), "4GB 1Rx16 PC4-2400T-UC0-11", "", rule.Unproven,
+			"whether the controller takes them is not known"},
 		{"chip-width", never("x16: yes, "), label, "", rule.OK, ""},
 		{"ranks", desktop(), "16GB 2Rx8 PC4-2400T-UA2-11", "", rule.OK, ""},
 		{"ranks", desktop(), "16GB 4Rx8 PC4-2400T-UA2-11", "", rule.Refused, "4 ranks"},
@@ -224,22 +248,31 @@ func TestEveryRule(t *testing.T) {
 		{"clock-driver", ddr5, "16GB 1Rx8 PC5-4800B-CA0-1010-XT", "", rule.Unproven, "is not known"},
 		{"per-slot", desktop(), "16GB 2Rx8 PC4-2400T-UA2-11", "", rule.OK, ""},
 		{"per-slot", desktop(), "32GB 2Rx8 PC4-2400T-UA2-11", "", rule.Refused, "two ranks of x8 chips of 8 Gbit make 16 GB"},
-		{"per-slot", desktop().with(func(r *rig) { r.board = "slots: [{name: B1, maximum: 4GB}]" }), label, "B1", rule.Refused, "the board's entry allows 4 GB in B1"},
+		{"per-slot", desktop().with(func(r *rig) { r.board = "slots: [{name: B1, maximum: 4GB}]" }), label, "B1",
+			rule.Refused, "the board's entry allows 4 GB in B1"},
 		{"per-slot", never("largest_die: 8Gbit, "), "16GB 2Rx8 PC4-2400T-UA2-11", "", rule.OK, ""},
 		{"per-slot", never("largest_die: 8Gbit, "), "32GB 2Rx8 PC4-2400T-UA2-11", "", rule.Unproven, "not known for Petrel"},
 		{"per-slot", desktop(), "PC4-2400T-UA2-11", "", rule.Unproven, "the size is not known"},
 		{"total", desktop(), label, "", rule.OK, "16 GB in all is within every ceiling"},
 		{"total", set("maximum: 64GB", "maximum: 12GB"), label, "", rule.Refused, "16 GB in all; Petrel takes up to 12 GB"},
-		{"total", desktop().with(func(r *rig) { r.board = "maximum: 12GB, confidence: medium" }), label, "", rule.Likely, "16 GB in all; GBX: up to 12 GB"},
+		{"total", desktop().with(func(r *rig) { r.board = "maximum: 12GB, confidence: medium" }), label, "", rule.Likely,
+			"16 GB in all; GBX: up to 12 GB"},
 		{"total", never("maximum: 64GB, "), label, "", rule.OK, ""},
-		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), "16GB 2Rx8 PC4-2400T-UA2-11", "", rule.Unproven, "contradicted: 8 GB are fitted, so the true limit is not known"},
+		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), "16GB 2Rx8 PC4-2400T-UA2-11", "",
+			rule.Unproven, "contradicted: 8 GB are fitted, so the true limit is not known"},
 		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), label, "", rule.OK, ""},
 		{"system-limit", desktop(), label, "", rule.OK, ""},
-		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, "64-bit", "32-bit", 1) }), label, "", rule.Reduced, "of 16 GB the system uses 4 GB"},
-		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, "Windows 10 Pro 64-bit", "Harbour OS", 1) }), label, "", rule.OK, "is not in the catalogue"},
-		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, " Pro 64-bit", "", 1) }), label, "", rule.Reduced, "depends on its edition"},
+		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, "64-bit", "32-bit", 1) }), label,
+			"", rule.Reduced, "of 16 GB the system uses 4 GB"},
+		{"system-limit", desktop().with(func(r *rig) {
+			r.hand = strings.Replace(r.hand, "Windows 10 Pro 64-bit",
+				"Harbour OS", 1)
+		}), label, "", rule.OK, "is not in the catalogue"},
+		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, " Pro 64-bit", "", 1) }), label, "",
+			rule.Reduced, "depends on its edition"},
 		{"channel-slots", desktop(), label, "A2", rule.OK, ""},
-		{"channel-slots", set("slots_per_channel: 2", "slots_per_channel: 1"), label, "A2", rule.Refused, "2 modules on one channel"},
+		{"channel-slots", set("slots_per_channel: 2", "slots_per_channel: 1"), label, "A2", rule.Refused,
+			"2 modules on one channel"},
 		{"channel-slots", desktop().with(func(r *rig) {
 			for i, p := range r.places {
 				name, rest, _ := strings.Cut(p, " ")
@@ -248,25 +281,33 @@ func TestEveryRule(t *testing.T) {
 			}
 			r.hand = strings.ReplaceAll(r.hand, "slot ", "slot_")
 		}), label, "", rule.Unproven, "which channel each place belongs to is not known"},
-		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), label, "A2", rule.OK, "no channel carries more ranks"},
-		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "8GB 2Rx8 PC4-2400T-UB1-11", "A2", rule.Refused, "3 ranks on one channel"},
-		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "8GB 2Rx8 PC4-2400T-UB1-11", "B1", rule.OK, ""},
-		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "16GB PC4-2400T-UA2-11", "A2", rule.Unproven, "3 ranks on one channel"},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), label, "A2", rule.OK,
+			"no channel carries more ranks"},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "8GB 2Rx8 PC4-2400T-UB1-11", "A2",
+			rule.Refused, "3 ranks on one channel"},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "8GB 2Rx8 PC4-2400T-UB1-11", "B1",
+			rule.OK, ""},
+		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), "16GB PC4-2400T-UA2-11", "A2",
+			rule.Unproven, "3 ranks on one channel"},
 		{"rate", desktop(), label, "B1", rule.OK, "2400 MT/s"},
 		{"rate", desktop(), label, "A2", rule.Reduced, "2133 MT/s, though every module is good for 2400"},
-		{"rate", never("rate_two_modules: 2133, "), label, "A2", rule.Unproven, "not published for Petrel with 2 modules a channel"},
+		{"rate", never("rate_two_modules: 2133, "), label, "A2", rule.Unproven,
+			"not published for Petrel with 2 modules a channel"},
 		{"timings", desktop(), label, "", rule.OK, "CL17 at 2400 MT/s"},
 		{"timings", desktop(), "8GB 1Rx8 DDR4-2400 UDIMM", "", rule.OK, "CL17 at 2400 MT/s; at worst 2400 CL18"},
 		{"unlike", desktop(), "8GB 2Rx8 PC4-2400T-UB1-11", "B1", rule.OK, "unlike in ranks, which standard timings allow"},
 		{"unlike", desktop(), label, "B1", rule.OK, "does not apply"},
 		{"pairing", desktop(), label, "B1", rule.OK, "16 GB over 2 channels alike"},
 		{"pairing", desktop(), label, "A2", rule.Reduced, "all on one of 2 channels"},
-		{"pairing", desktop(), "4GB 1Rx8 PC4-2400T-UA2-11", "B1", rule.Reduced, "8 GB of 12 GB run over all channels together, 4 GB over one alone"},
+		{"pairing", desktop(), "4GB 1Rx8 PC4-2400T-UA2-11", "B1", rule.Reduced,
+			"8 GB of 12 GB run over all channels together, 4 GB over one alone"},
 		{"order", ordered, label, "B1", rule.OK, "in the manual's order"},
 		{"order", ordered, label, "B2", rule.Reduced, "the manual fills other slots first: A1, B1"},
 		{"order", desktop(), label, "B2", rule.OK, "does not apply"},
-		{"faster-part", desktop(), "8GB 1Rx8 PC4-3200AA-UA2-11", "B1", rule.OK, "nothing is gained by 8 GB DDR4-3200 DIMM in B1: it runs at 2400"},
-		{"faster-part", desktop(), "8GB 1Rx8 PC4-2133P-UA2-11", "B1", rule.Reduced, "holds the others to 2133; they are good for 2400"},
+		{"faster-part", desktop(), "8GB 1Rx8 PC4-3200AA-UA2-11", "B1", rule.OK,
+			"nothing is gained by 8 GB DDR4-3200 DIMM in B1: it runs at 2400"},
+		{"faster-part", desktop(), "8GB 1Rx8 PC4-2133P-UA2-11", "B1", rule.Reduced,
+			"holds the others to 2133; they are good for 2400"},
 	} {
 		plan := Plan{Sticks: sticks(t, c.stick)}
 		if c.put != "" {
@@ -279,7 +320,8 @@ func TestEveryRule(t *testing.T) {
 		assert.Contains(t, says, c.says, "%s with %s", c.id, c.stick)
 		assert.GreaterOrEqual(t, got.Verdict, rule.Verdict(outcome), "the verdict is the worst outcome")
 		if outcome == rule.Unproven {
-			assert.True(t, slices.ContainsFunc(got.Reasons, func(r rule.Reason) bool { return r.Rule == c.id && len(r.Looks()) > 0 }), "%s names what is missing", c.id)
+			assert.True(t, slices.ContainsFunc(got.Reasons,
+				func(r rule.Reason) bool { return r.Rule == c.id && len(r.Looks()) > 0 }), "%s names what is missing", c.id)
 		}
 	}
 	for _, c := range []struct {
@@ -304,8 +346,9 @@ func TestEveryRule(t *testing.T) {
 	// Every row of the table has its pass, its fail and its unknown, but for what
 	// it can't come to.
 	cannot := map[string]string{
-		"socket fail":          "a place that is soldered, or taken, is refused before any rule is asked",
-		"ranks unknown":        "an unbuffered module has one rank or two by its standard, and no rule counts those of others",
+		"socket fail": "a place that is soldered, or taken, is refused before any rule is asked",
+		"ranks unknown": "an unbuffered module has one rank or two by its standard, and no rule counts " +
+			"those of others",
 		"system-limit unknown": "which edition it is costs no start: at worst a part is left unused",
 		"timings fail":         "what the slowest module costs the others is the rule of the faster part",
 		"timings unknown":      "without an operating point the rule of the rate has said why",
@@ -319,7 +362,8 @@ func TestEveryRule(t *testing.T) {
 		for _, kind := range []struct {
 			name string
 			are  []rule.Outcome
-		}{{"pass", []rule.Outcome{rule.OK}}, {"fail", []rule.Outcome{rule.Reduced, rule.Refused}}, {"unknown", []rule.Outcome{rule.Likely, rule.Unproven}}} {
+		}{{"pass", []rule.Outcome{rule.OK}}, {"fail", []rule.Outcome{rule.Reduced, rule.Refused}},
+			{"unknown", []rule.Outcome{rule.Likely, rule.Unproven}}} {
 			has := slices.ContainsFunc(tried[r.ID], func(o rule.Outcome) bool { return slices.Contains(kind.are, o) })
 			assert.Equal(t, cannot[r.ID+" "+kind.name] == "", has, "a test of the %s of %s", kind.name, r.ID)
 		}
@@ -398,15 +442,18 @@ func TestSticksGoWhereTheyDoBest(t *testing.T) {
 	ordered := desktop().with(func(r *rig) {
 		r.board = "slots: [{name: A1, order: 4}, {name: A2, order: 1}, {name: B1, order: 3}, {name: B2, order: 2}]"
 	})
-	assert.Equal(t, []string{"A2:8 GB", "B2:8 GB"}, places(ordered.try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label)})), "the manual's slots")
+	assert.Equal(t, []string{"A2:8 GB", "B2:8 GB"},
+		places(ordered.try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label)})), "the manual's slots")
 }
 
 // Every way of dealing is looked at: the best of all permutations is no better
 // than what was found.
 func TestPlacementIsTheBestOfAll(t *testing.T) {
-	sizes := []string{"4GB 1Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11"}
+	sizes := []string{"4GB 1Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11",
+		"16GB 2Rx8 PC4-2400T-UA2-11"}
 	empty := desktop().with(func(r *rig) { r.places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"} })
-	empty.hand = "machine: {system: Windows 10 Pro 64-bit, chipset: none}\nplaces: [{name: A1, attach: socket, takes: DIMM}, {name: A2, attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
+	empty.hand = "machine: {system: Windows 10 Pro 64-bit, chipset: none}\nplaces: [{name: A1, attach: socket, takes: " +
+		"DIMM}, {name: A2, attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
 	m, l := empty.machine(t)
 	names := []string{"A1", "A2", "B1", "B2"}
 	tried := 0
@@ -430,7 +477,8 @@ func TestPlacementIsTheBestOfAll(t *testing.T) {
 						other, err := Run(m, l, Plan{Put: puts})
 						require.NoError(t, err)
 						p, _ := other.Operating.Get()
-						assert.False(t, p.Grade.Rate > got.Grade.Rate || p.Grade.Rate == got.Grade.Rate && p.Interleaved > got.Interleaved,
+						assert.False(t, p.Grade.Rate > got.Grade.Rate ||
+							p.Grade.Rate == got.Grade.Rate && p.Interleaved > got.Interleaved,
 							"%v: %v interleaved at %v found, %v at %v possible", set, got.Interleaved, got.Grade, p.Interleaved, p.Grade)
 						tried++
 					}
@@ -445,14 +493,17 @@ func TestPlacementIsTheBestOfAll(t *testing.T) {
 // and sticks, held against the limits by plain sums.
 func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
 	works := 0
-	texts := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 1Rx16 PC4-2666V-UC0-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11",
-		"32GB 2Rx8 PC4-3200AA-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4", "8GB 1Rx8 PC4-2400T-SA1-11", "16GB 2Rx4 PC4-2400T-RA1-11"}
+	texts := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 1Rx16 PC4-2666V-UC0-11", "16GB 1Rx8 PC4-3200AA-UA2-11",
+		"16GB 2Rx8 PC4-2400T-UA2-11",
+		"32GB 2Rx8 PC4-3200AA-UA2-11", "8GB 1Rx8 PC4-2400T-EA1-11", "4GB 1Rx8 PC3L-12800U-11-13-B4",
+		"8GB 1Rx8 PC4-2400T-SA1-11", "16GB 2Rx4 PC4-2400T-RA1-11"}
 	for maximum := 8; maximum <= 64; maximum *= 2 {
 		for _, die := range []int{4, 8, 16} {
 			for _, perSlot := range []int{4, 8, 16} {
 				for _, board := range []bool{false, true} {
 					r := desktop()
-					r.takes = strings.NewReplacer("maximum: 64GB", fmt.Sprintf("maximum: %dGB", maximum), "largest_die: 8Gbit", fmt.Sprintf("largest_die: %dGbit", die)).Replace(r.takes)
+					r.takes = strings.NewReplacer("maximum: 64GB", fmt.Sprintf("maximum: %dGB", maximum), "largest_die: 8Gbit",
+						fmt.Sprintf("largest_die: %dGbit", die)).Replace(r.takes)
 					if board && perSlot <= maximum {
 						r.board = fmt.Sprintf("per_slot: %dGB, maximum: %dGB", perSlot, maximum)
 					}
@@ -495,7 +546,8 @@ func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
 
 func eightSockets() rig {
 	r := desktop()
-	r.takes = strings.Replace(strings.Replace(r.takes, "maximum: 64GB", "maximum: 512GB", 1), "channels: 2", "channels: 4", 1)
+	r.takes = strings.Replace(strings.Replace(r.takes, "maximum: 64GB", "maximum: 512GB", 1), "channels: 2",
+		"channels: 4", 1)
 	r.places = nil
 	r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces:\n"
 	for _, channel := range []string{"A", "B", "C", "D"} {
@@ -513,8 +565,10 @@ func BenchmarkEightSticksOverEightSockets(b *testing.B) {
 	var set []module.Module
 	for i := range 8 {
 		// All different in size or ranks, as far as eight can be: the worst case.
-		set = append(set, sticks(b, []string{"4GB 1Rx8 PC4-2133P-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11",
-			"16GB 1Rx8 PC4-2400T-UA2-11", "32GB 2Rx8 PC4-2666V-UA2-11", "4GB 2Rx8 PC4-2133P-UA2-11", "32GB 1Rx8 PC4-2666V-UA2-11"}[i])...)
+		set = append(set, sticks(b, []string{"4GB 1Rx8 PC4-2133P-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11",
+			"8GB 2Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2400T-UA2-11",
+			"16GB 1Rx8 PC4-2400T-UA2-11", "32GB 2Rx8 PC4-2666V-UA2-11", "4GB 2Rx8 PC4-2133P-UA2-11",
+			"32GB 1Rx8 PC4-2666V-UA2-11"}[i])...)
 	}
 	for b.Loop() {
 		if _, err := Run(m, l, Plan{Sticks: set}); err != nil {
@@ -526,7 +580,8 @@ func BenchmarkEightSticksOverEightSockets(b *testing.B) {
 func BenchmarkADrawerOfTwoHundredSticks(b *testing.B) {
 	var set []module.Module
 	for i := range 200 {
-		set = append(set, sticks(b, []string{label, "8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 2Rx8 PC3-10600S-9-10-F3", "16GB 2Rx4 PC4-2400T-RA1-11"}[i%5])...)
+		set = append(set, sticks(b, []string{label, "8GB 1Rx8 PC4-2400T-SA1-11", "4GB 1Rx8 PC3L-12800S-11-13-B4",
+			"4GB 2Rx8 PC3-10600S-9-10-F3", "16GB 2Rx4 PC4-2400T-RA1-11"}[i%5])...)
 	}
 	for b.Loop() {
 		Mix(set, nil)

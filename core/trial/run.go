@@ -93,7 +93,8 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 	}
 	t.Total, _ = s.sum()
 	for _, p := range m.Places {
-		if p.Attach.Or(machine.Soldered) == machine.Socket && !slices.ContainsFunc(s.seats, func(x Seat) bool { return x.Place == p.Name }) {
+		if p.Attach.Or(machine.Soldered) == machine.Socket &&
+			!slices.ContainsFunc(s.seats, func(x Seat) bool { return x.Place == p.Name }) {
 			t.Free = append(t.Free, p.Name)
 		}
 	}
@@ -159,7 +160,8 @@ func (t *setting) oneSlotChannels() bool {
 func Fitted(m machine.Machine) (seats []Seat) {
 	for _, p := range m.Places {
 		if p.Module != nil {
-			seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: *p.Module, Soldered: p.Attach.Or("") == machine.Soldered})
+			seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: *p.Module,
+				Soldered: p.Attach.Or("") == machine.Soldered})
 		}
 	}
 	return seats
@@ -204,7 +206,8 @@ func seated(in *setting, plan Plan) ([]Seat, error) {
 		if slices.ContainsFunc(seats, func(s Seat) bool { return s.Place == p.Name }) {
 			return nil, fmt.Errorf("%w: %s; pull what is in it first", ErrTaken, p.Name)
 		}
-		seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: put.Stick, New: put.From == "", From: put.From})
+		seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: put.Stick, New: put.From == "",
+			From: put.From})
 	}
 	return seats, nil
 }

@@ -291,7 +291,8 @@ func (s *scene) operate() {
 	}
 	s.complete(&p)
 	s.point = maybe.Just(p)
-	if slow, _, runs := operate(sticks, s.names, caps, s.rates, slowestBin); runs && !s.profile && slow.TimesKnown && (slow.Grade.Rate < p.Grade.Rate || slow.Timing.CL > p.Timing.CL) {
+	if slow, _, runs := operate(sticks, s.names, caps, s.rates, slowestBin); runs && !s.profile && slow.TimesKnown &&
+		(slow.Grade.Rate < p.Grade.Rate || slow.Timing.CL > p.Timing.CL) {
 		s.complete(&slow)
 		s.worst = maybe.Just(slow)
 	}

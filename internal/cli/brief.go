@@ -69,9 +69,11 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 		},
 	}
 	formatFlag(cmd, &format)
-	cmd.Flags().StringVar(&why, "why", "", "show the claims for and against every finding, or about one fact: --why=attach")
+	cmd.Flags().StringVar(&why, "why", "",
+		"show the claims for and against every finding, or about one fact: --why=attach")
 	cmd.Flags().StringVar(&drawn, "map", "", "write the slot map to this file too: .svg or .png")
-	cmd.Flags().StringVar(&share, "share", "", "write a copy of the card without serial numbers, asset tags and names to this file")
+	cmd.Flags().StringVar(&share, "share", "",
+		"write a copy of the card without serial numbers, asset tags and names to this file")
 	cmd.Flags().BoolVar(&hide, "redact", false, "replace serial numbers and people's names, each by the same stand-in")
 	cmd.Flags().BoolVar(&replace, "replace", false, "write the map or the copy over an existing file")
 	cmd.Flags().Lookup("why").NoOptDefVal = allFacts

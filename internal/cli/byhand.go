@@ -36,7 +36,8 @@ func (a *app) ask() (bench.Form, error) {
 	}
 	for n := 1; n <= mostPlaces; n++ {
 		p := bench.FormPlace{}
-		if err := a.question(fmt.Sprintf("Memory place %d: its name on the board (Enter: no more places)", n), &p.Name, bench.AcceptNewName(h.Places)); err != nil {
+		if err := a.question(fmt.Sprintf("Memory place %d: its name on the board (Enter: no more places)", n), &p.Name,
+			bench.AcceptNewName(h.Places)); err != nil {
 			return h, err
 		}
 		if p.Name == "" {

@@ -43,7 +43,8 @@ func (a *app) readCard(path string) (bench.Card, error) {
 	case errors.Is(err, fs.ErrNotExist):
 		return bench.Card{}, fmt.Errorf("%s is not there; epitome intake -o %s makes a card", path, path)
 	case errors.Is(err, store.ErrNotRegular):
-		return bench.Card{}, fmt.Errorf("%w; a card is a file, and epitome intake --from FOLDER makes one of collected files", err)
+		return bench.Card{}, fmt.Errorf("%w; a card is a file, and epitome intake --from FOLDER makes one of "+
+			"collected files", err)
 	case err != nil:
 		return bench.Card{}, err
 	}
@@ -106,7 +107,8 @@ func (a *app) isInput(path string) {
 // write writes a file that the user named: never over one of the command's own
 // inputs, and over any other only where that was asked for.
 func (a *app) write(path string, data []byte, replace bool) error {
-	if info, err := os.Stat(path); err == nil && slices.ContainsFunc(a.inputs, func(in os.FileInfo) bool { return os.SameFile(in, info) }) {
+	if info, err := os.Stat(path); err == nil &&
+		slices.ContainsFunc(a.inputs, func(in os.FileInfo) bool { return os.SameFile(in, info) }) {
 		return usageError("%s is what this command reads; name another file to write", path)
 	}
 	return store.Write(path, data, replace)

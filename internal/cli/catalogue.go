@@ -30,7 +30,8 @@ epitome/catalogue of the user's configuration folder, or in a folder named by
 			return cmd.Help()
 		},
 	}
-	cmd.AddCommand(a.catalogueShow(), a.catalogueList(), a.catalogueCheck(), a.catalogueAdd(), a.catalogueLearn(), a.cataloguePack())
+	cmd.AddCommand(a.catalogueShow(), a.catalogueList(), a.catalogueCheck(), a.catalogueAdd(), a.catalogueLearn(),
+		a.cataloguePack())
 	return cmd
 }
 
@@ -75,7 +76,8 @@ embedded row as it stands. Exit code 4 where nothing is known.`,
 	flags.StringVar(&q.Maker, "maker", "", "intel or amd, where the brand string does not say it")
 	flags.StringVar(&q.Board, "board", "", "a board or machine by its name, with its maker before it")
 	flags.StringArrayVar(&q.PCI, "pci", nil, "a chipset's PCI id, as 8086:a305; may be repeated")
-	flags.BoolVar(&cells, "cells", false, "add each embedded row as it stands: what is doubted, disputed, resolved, and the figures by brand")
+	flags.BoolVar(&cells, "cells", false,
+		"add each embedded row as it stands: what is doubted, disputed, resolved, and the figures by brand")
 	return cmd
 }
 

@@ -133,12 +133,14 @@ the two differ is said.`,
 				_, err := fmt.Fprint(a.out, bench.BlankEntries())
 				return err
 			}
-			return usageError("add what: board or processor? --template prints a file to fill in; see %s --help", cmd.CommandPath())
+			return usageError("add what: board or processor? --template prints a file to fill in; see %s --help",
+				cmd.CommandPath())
 		},
 	}
 	cmd.Flags().BoolVar(&template, "template", false, "print a commented file to fill in")
 	cmd.Flags().StringVar(&pack, "pack", "", "take in a file that another workshop packed")
-	cmd.Flags().StringVar(&to, "to", "", "the file to write what a pack brings (default: in the workshop's catalogue folder)")
+	cmd.Flags().StringVar(&to, "to", "",
+		"the file to write what a pack brings (default: in the workshop's catalogue folder)")
 	cmd.AddCommand(a.addBoard(), a.addProcessor())
 	return cmd
 }

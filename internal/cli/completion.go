@@ -10,24 +10,25 @@ import (
 func (a *app) completePlaces(cmd *cobra.Command, flags ...string) {
 	for _, name := range flags {
 		// The error says that the flag does not exist, which a test would show.
-		_ = cmd.RegisterFlagCompletionFunc(name, func(_ *cobra.Command, args []string, typed string) ([]string, cobra.ShellCompDirective) {
-			if len(args) == 0 {
-				return nil, cobra.ShellCompDirectiveNoFileComp
-			}
-			quiet := *a
-			quiet.err = new(strings.Builder)
-			b, err := quiet.open(args[0])
-			if err != nil {
-				return nil, cobra.ShellCompDirectiveNoFileComp
-			}
-			var names []string
-			for _, p := range b.Machine().Places {
-				if strings.HasPrefix(strings.ToLower(p.Name), strings.ToLower(typed)) {
-					names = append(names, p.Name)
+		_ = cmd.RegisterFlagCompletionFunc(name,
+			func(_ *cobra.Command, args []string, typed string) ([]string, cobra.ShellCompDirective) {
+				if len(args) == 0 {
+					return nil, cobra.ShellCompDirectiveNoFileComp
 				}
-			}
-			return names, cobra.ShellCompDirectiveNoFileComp
-		})
+				quiet := *a
+				quiet.err = new(strings.Builder)
+				b, err := quiet.open(args[0])
+				if err != nil {
+					return nil, cobra.ShellCompDirectiveNoFileComp
+				}
+				var names []string
+				for _, p := range b.Machine().Places {
+					if strings.HasPrefix(strings.ToLower(p.Name), strings.ToLower(typed)) {
+						names = append(names, p.Name)
+					}
+				}
+				return names, cobra.ShellCompDirectiveNoFileComp
+			})
 	}
 }
 

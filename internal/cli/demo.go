@@ -31,11 +31,13 @@ to the check after fitting: each step's command, then what it says. The files st
 			if err := claim(folder); err != nil {
 				return err
 			}
-			if err := writeFiles(filepath.Join(folder, catalogueFolder), []demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
+			if err := writeFiles(filepath.Join(folder, catalogueFolder),
+				[]demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
 				return err
 			}
 			list := filepath.Join(folder, "stock", "harbour-parts.csv")
-			if err := writeFiles(filepath.Dir(list), []demo.File{{Name: filepath.Base(list), Data: []byte(demo.PriceList)}}); err != nil {
+			if err := writeFiles(filepath.Dir(list),
+				[]demo.File{{Name: filepath.Base(list), Data: []byte(demo.PriceList)}}); err != nil {
 				return err
 			}
 			machines := demo.Machines()
@@ -50,10 +52,12 @@ to the check after fitting: each step's command, then what it says. The files st
 			}
 			after := filepath.Join(folder, fitted.Name+".card")
 			slip := filepath.Join(folder, "gull-14.pdf")
-			fmt.Fprintf(a.out, "A workshop by the harbour. %d machines wait on the bench; the demo takes the first.\n", len(machines))
+			fmt.Fprintf(a.out, "A workshop by the harbour. %d machines wait on the bench; the demo takes the first.\n",
+				len(machines))
 			for i, m := range machines {
 				card := filepath.Join(folder, m.Name+".card")
-				args := []string{"intake", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title, "--replace"}
+				args := []string{"intake", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title,
+					"--replace"}
 				if i > 0 {
 					quiet := *a
 					quiet.err = new(strings.Builder)
@@ -62,10 +66,13 @@ to the check after fitting: each step's command, then what it says. The files st
 					}
 					continue
 				}
-				visit := []string{"visit", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title, "--use", m.Uses, "--stock", list, "--replace"}
+				visit := []string{"visit", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title,
+					"--use", m.Uses, "--stock", list, "--replace"}
 				for _, step := range [][]string{visit, {"docket", card}, {"docket", card, "-o", slip, "--replace"},
-					{"intake", "--from", filepath.Join(folder, "collected", fitted.Name), "-o", after, "--title", fitted.Title, "--replace"}, {"recheck", card, after},
-					nil, {"brief", card}, {"need", card, "--use", m.Uses}, {"ceilings", card}, {"propose", card, "--reach", m.Reach, "--stock", list}} {
+					{"intake", "--from", filepath.Join(folder, "collected", fitted.Name), "-o", after, "--title", fitted.Title,
+						"--replace"}, {"recheck", card, after},
+					nil, {"brief", card}, {"need", card, "--use", m.Uses}, {"ceilings", card},
+					{"propose", card, "--reach", m.Reach, "--stock", list}} {
 					if step == nil {
 						fmt.Fprint(a.out, "\nThat was the job. What else there is to ask of a card:\n")
 						continue

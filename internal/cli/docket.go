@@ -156,7 +156,8 @@ func (a *app) unchanged(p bench.Plan) error {
 		case err != nil:
 			return err
 		case sum != was:
-			return fmt.Errorf("the price list %s has changed since the proposal was worked out; run propose again, or go by the old prices with --as-saved", path)
+			return fmt.Errorf("the price list %s has changed since the proposal was worked out; run propose again, or go by "+
+				"the old prices with --as-saved", path)
 		}
 	}
 	return nil

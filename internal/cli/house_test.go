@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -29,12 +30,34 @@ func TestDataFlowsOneWay(t *testing.T) {
 			checked++
 			switch {
 			case strings.Contains(path, "/internal/cli/"):
-				assert.False(t, strings.HasPrefix(name, "epitome/core/") && name != "epitome/core/bench", "%s imports %s", path, name)
+				assert.False(t, strings.HasPrefix(name, "epitome/core/") && name != "epitome/core/bench", "%s imports %s", path,
+					name)
 			case strings.Contains(path, "/core/"):
-				assert.False(t, strings.HasPrefix(name, "epitome/internal/") || name == "os" || name == "net" || strings.HasPrefix(name, "os/"), "%s imports %s", path, name)
+				assert.False(t, strings.HasPrefix(name, "epitome/internal/") || name == "os" || name == "net" ||
+					strings.HasPrefix(name, "os/"), "%s imports %s", path, name)
 			}
 		}
 		return nil
 	}))
 	assert.Greater(t, checked, 500)
+}
+
+// Lines are read in a terminal beside others. What is long there is text of other makings:
+// expressions, records, style sheets.
+func TestLinesFitATerminal(t *testing.T) {
+	const widest, mayBeLonger = 120, 80
+	long := 0
+	require.NoError(t, filepath.WalkDir("../..", func(path string, d os.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		for line := range strings.Lines(string(text)) {
+			if utf8.RuneCountInString(strings.TrimRight(line, "\n")) > widest {
+				long++
+			}
+		}
+		return err
+	}))
+	assert.LessOrEqual(t, long, mayBeLonger)
 }

@@ -78,7 +78,8 @@ machine is read besides.`,
 	flags.BoolVar(&f.blank, "blank", false, "write a form to fill in with an editor, instead of a card")
 	flags.StringVar(&f.hand, "hand", "", "take in a form that was filled in")
 	flags.StringArrayVar(&f.stickers, "sticker", nil, `a sticker, as "DIMM A=8GB 1Rx8 PC4-2400T-SA1-11"; may be repeated`)
-	flags.StringArrayVar(&f.panel, "panel", nil, `a line of a settings panel as it stands, as "Slots used: 1 of 2"; may be repeated`)
+	flags.StringArrayVar(&f.panel, "panel", nil,
+		`a line of a settings panel as it stands, as "Slots used: 1 of 2"; may be repeated`)
 	flags.BoolVar(&f.live, "live", false, "read this machine besides what is given by hand")
 	flags.BoolVar(&f.replace, "replace", false, "overwrite a card that exists")
 	flags.BoolVar(&f.how, "how", false, "print the lines that collect files on a machine without Epitome")
@@ -212,7 +213,8 @@ func (a *app) finish(haul live.Haul, c bench.Card, f intakeFlags) error {
 	if !haul.HasTable() && !f.manual() && f.from == "" {
 		// The machine was asked and did not tell: the card is worth having, and
 		// whoever scripts this must notice.
-		return errors.New("the card lacks the firmware tables, so places and limits are unknown; run again as root with --replace, or add them with --from")
+		return errors.New("the card lacks the firmware tables, so places and limits are unknown; run again as root with " +
+			"--replace, or add them with --from")
 	}
 	return nil
 }

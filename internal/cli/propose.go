@@ -128,7 +128,8 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 
 // goal reads the goal and the wishes.
 func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (bench.Goal, error) {
-	w := bench.Wishes{Reach: f.reach, Spend: f.spend, TradeIn: f.tradeIn, Keep: f.keep, Cheapest: f.cheapest, Pairs: f.pairs,
+	w := bench.Wishes{Reach: f.reach, Spend: f.spend, TradeIn: f.tradeIn, Keep: f.keep, Cheapest: f.cheapest,
+		Pairs:  f.pairs,
 		OneKit: f.oneKit, OnlyNew: f.onlyNew, InStock: f.inStock, Everything: f.all}
 	if cmd.Flags().Changed("discard-at-most") {
 		w.Discard = bench.Count(f.discard)
@@ -155,7 +156,8 @@ func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (bench.Go
 		return g, err
 	}
 	if unstated := bench.Unstated(g.Offers); f.onlyNew && unstated > 0 {
-		a.say("stock    --only-new: %d of %d lines do not say whether they are new, and are left out", unstated, len(g.Offers))
+		a.say("stock    --only-new: %d of %d lines do not say whether they are new, and are left out", unstated,
+			len(g.Offers))
 	}
 	return g, nil
 }
@@ -276,7 +278,8 @@ func (a *app) looked(b *bench.Bench, r bench.Result, numbers []int, f proposeFla
 }
 
 // endCodes are the exit codes of how a search ended.
-var endCodes = map[bench.Ended]int{bench.Found: exitDone, bench.OutOf: exitNo, bench.Stopped: exitFailed, bench.CantTell: exitCannotTell}
+var endCodes = map[bench.Ended]int{bench.Found: exitDone, bench.OutOf: exitNo, bench.Stopped: exitFailed,
+	bench.CantTell: exitCannotTell}
 
 // proposals shows what was found, or says why there is nothing.
 func (a *app) proposals(result bench.Result, err error, format string) error {

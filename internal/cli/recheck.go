@@ -44,7 +44,8 @@ differs, 4 it can't be told.`,
 	}
 	formatFlag(cmd, &f.format)
 	flags := cmd.Flags()
-	flags.IntVar(&f.proposal, "proposal", 0, "the number of the proposal that was fitted (default: the one that what is found comes nearest to)")
+	flags.IntVar(&f.proposal, "proposal", 0,
+		"the number of the proposal that was fitted (default: the one that what is found comes nearest to)")
 	flags.BoolVar(&f.live, "live", false, "read this machine instead of a second card")
 	flags.BoolVar(&f.profile, "profile", false, "the overclocking profile was to be selected")
 	flags.BoolVar(&f.dry, "dry-run", false, "compare only; write nothing on the card")

@@ -197,19 +197,23 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		Args: cobra.ArbitraryArgs,
 	}
 	root.PersistentFlags().BoolVar(&a.ascii, "ascii", false, "draw with plain ASCII characters only")
-	root.PersistentFlags().StringArrayVar(&a.catalogues, "catalogue", nil, "a folder of the workshop's own catalogue entries (default: catalogue/ beside the card)")
+	root.PersistentFlags().StringArrayVar(&a.catalogues, "catalogue", nil,
+		"a folder of the workshop's own catalogue entries (default: catalogue/ beside the card)")
 	root.SetIn(a.in)
 	root.SetOut(a.out)
 	root.SetErr(a.err)
 	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
 		var wrong *pflag.InvalidValueError
 		if errors.As(err, &wrong) {
-			return usageError("--%s %q is not %s; see %s --help", wrong.GetFlag().Name, view.Clip(wrong.GetValue(), 60), kindOf(wrong.GetFlag().Value.Type()), cmd.CommandPath())
+			return usageError("--%s %q is not %s; see %s --help", wrong.GetFlag().Name, view.Clip(wrong.GetValue(), 60),
+				kindOf(wrong.GetFlag().Value.Type()), cmd.CommandPath())
 		}
 		return usageError("%v; see %s --help", err, cmd.CommandPath())
 	})
 	root.SetHelpCommand(a.help())
-	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(), a.stock(), a.docket(), a.recheck(), a.prove(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(), a.demo(), a.version())
+	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(),
+		a.stock(), a.docket(), a.recheck(), a.prove(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(),
+		a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true
 		if strings.Contains(c.Use, " CARD") {

@@ -122,7 +122,8 @@ func TestATechnicianDecidesTheSame(t *testing.T) {
 			if s.Wish.Spend != "" {
 				wish = []string{"--spend", s.Wish.Spend}
 			}
-			out, _, code := run(append([]string{"propose", card, "--stock", filepath.Join(folder, "list.csv"), "--format", "json"}, wish...)...)
+			out, _, code := run(append([]string{"propose", card, "--stock", filepath.Join(folder, "list.csv"), "--format",
+				"json"}, wish...)...)
 			var got proposed
 			if err := json.Unmarshal([]byte(out), &got); err != nil {
 				got = proposed{}
@@ -154,7 +155,8 @@ func TestATechnicianDecidesTheSame(t *testing.T) {
 			if d.Rate != nil && assert.NotNil(t, first.Operating) {
 				assert.Equal(t, *d.Rate, first.Operating.Rate)
 			}
-			assert.Equal(t, strings.Replace(d.Verdict, "reduced", "works", 1), strings.Replace(first.Verdict, "reduced", "works", 1))
+			assert.Equal(t, strings.Replace(d.Verdict, "reduced", "works", 1),
+				strings.Replace(first.Verdict, "reduced", "works", 1))
 		})
 	}
 }
@@ -168,7 +170,8 @@ type decision struct {
 	Sockets int      `yaml:"sockets"` // counted
 	Wish    string   `yaml:"wish"`    // "reach 16GB", "spend 60"
 	List    []string `yaml:"list"`    // "A 21.00 8GB 1Rx8 PC4-2400T-SA1-11"
-	Does    string   `yaml:"does"`    // "works: 1 A, 16 GB at 2400" or "works: 1 A, 16 GB at 2400, out A1" or "refused" or "nothing"
+	// "works: 1 A, 16 GB at 2400" or "works: 1 A, 16 GB at 2400, out A1" or "refused" or "nothing"
+	Does string `yaml:"does"`
 }
 
 // hand writes the machine as a form that was filled in.
@@ -210,7 +213,8 @@ func TestTheWorkshopsOwnDecisions(t *testing.T) {
 	for _, d := range rows {
 		t.Run(d.Name, func(t *testing.T) {
 			folder := t.TempDir()
-			card, form, list := filepath.Join(folder, "m.card"), filepath.Join(folder, "form.yaml"), filepath.Join(folder, "list.csv")
+			card, form, list := filepath.Join(folder, "m.card"), filepath.Join(folder, "form.yaml"), filepath.Join(folder,
+				"list.csv")
 			require.NoError(t, os.WriteFile(form, []byte(d.hand()), 0o644))
 			lines := "sku;price;currency;description\n"
 			for _, line := range d.List {
@@ -232,7 +236,8 @@ func TestTheWorkshopsOwnDecisions(t *testing.T) {
 			case len(got.Proposals) > 0:
 				first := got.Proposals[0]
 				// A penalty that is named, such as memory over one channel alone, is no doubt.
-				does = fmt.Sprintf("%s: %v, %d GB", strings.Replace(first.Verdict, "reduced", "works", 1), got.buys(), first.TotalMiB>>10)
+				does = fmt.Sprintf("%s: %v, %d GB", strings.Replace(first.Verdict, "reduced", "works", 1), got.buys(),
+					first.TotalMiB>>10)
 				if first.Operating != nil {
 					does += fmt.Sprintf(" at %d", first.Operating.Rate)
 				}

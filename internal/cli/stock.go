@@ -83,7 +83,8 @@ can be used as a list of its own. Exit code 3 where no line can be used.`,
 }
 
 func stockFlags(cmd *cobra.Command, columns, currency *string) {
-	cmd.Flags().StringVar(columns, "columns", "", "which column means what, FIELD=TITLE or FIELD=NUMBER, separated by commas")
+	cmd.Flags().StringVar(columns, "columns", "",
+		"which column means what, FIELD=TITLE or FIELD=NUMBER, separated by commas")
 	cmd.Flags().StringVar(currency, "currency", "", "the prices' currency, where the list does not say it: EUR")
 }
 
@@ -139,7 +140,8 @@ func (a *app) offers(files []string, columns, currency string) (out []bench.Offe
 
 // listsFlag lets a command look up sticks written stock:SKU.
 func (a *app) listsFlag(cmd *cobra.Command) {
-	cmd.Flags().StringArrayVar(&a.lists, "stock", nil, "a price list in which sticks written stock:SKU are looked up; may be repeated")
+	cmd.Flags().StringArrayVar(&a.lists, "stock", nil,
+		"a price list in which sticks written stock:SKU are looked up; may be repeated")
 	stockFlags(cmd, &a.listColumns, &a.listCurrency)
 }
 

@@ -26,7 +26,8 @@ func (a *app) version() *cobra.Command {
 					}
 				}
 			}
-			_, err := fmt.Fprintf(a.out, "epitome %s (%s, %s/%s%s)\n", Version, runtime.Version(), runtime.GOOS, runtime.GOARCH, revision)
+			_, err := fmt.Fprintf(a.out, "epitome %s (%s, %s/%s%s)\n", Version, runtime.Version(), runtime.GOOS,
+				runtime.GOARCH, revision)
 			return err
 		},
 	}

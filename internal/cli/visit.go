@@ -247,9 +247,11 @@ func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags
 	case f.fresh:
 		s.Next = fmt.Sprintf("epitome docket %s --proposal %d", path, v.Choices[0].Number)
 	default:
-		s.Next = fmt.Sprintf("epitome propose %s --reach %s --save, then epitome docket %s", path, strings.ReplaceAll(v.Proposals.Goal.Reach.Or(0).String(), " ", ""), path)
+		s.Next = fmt.Sprintf("epitome propose %s --reach %s --save, then epitome docket %s", path,
+			strings.ReplaceAll(v.Proposals.Goal.Reach.Or(0).String(), " ", ""), path)
 		if !v.Proposals.Goal.Reach.Known() {
-			s.Next = fmt.Sprintf("epitome propose %s --spend %v --save, then epitome docket %s", path, v.Proposals.Goal.Spend.Or(0), path)
+			s.Next = fmt.Sprintf("epitome propose %s --spend %v --save, then epitome docket %s", path,
+				v.Proposals.Goal.Spend.Or(0), path)
 		}
 	}
 	if f.page != "" {
@@ -285,5 +287,6 @@ func unreadTable(b *bench.Bench) []string {
 	if why == "" {
 		return nil
 	}
-	return []string{fmt.Sprintf("The firmware tables are not on the card (%s), so places and limits are guesswork: make it again as root with  sudo epitome visit", why)}
+	return []string{fmt.Sprintf("The firmware tables are not on the card (%s), so places and limits are guesswork: "+
+		"make it again as root with  sudo epitome visit", why)}
 }

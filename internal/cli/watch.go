@@ -61,7 +61,8 @@ func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
 	path = found(path, was)
 	if err := a.add(path, fmt.Sprintf("%d samples added", len(series)), reading); err != nil {
 		journal.Keep()
-		return nil, fmt.Errorf("%w\nwhat was measured stands in %s; epitome need CARD --series takes it in", err, journal.Path())
+		return nil, fmt.Errorf("%w\nwhat was measured stands in %s; epitome need CARD --series takes it in", err,
+			journal.Path())
 	}
 	journal.Remove()
 	return a.open(path)

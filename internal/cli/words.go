@@ -11,11 +11,14 @@ import (
 // words are Epitome's own, and those of the trade that a page uses without explaining
 // them, in the order in which one meets them.
 var words = [][2]string{
-	{"card", "the file about one machine: what was read and seen, and what was decided. Text; everything else is worked out from it"},
-	{"reading", "one piece of evidence on a card: a firmware table, a module's EEPROM, a record of the system, a sticker, what somebody saw"},
+	{"card", "the file about one machine: what was read and seen, and what was decided. Text; everything else is " +
+		"worked out from it"},
+	{"reading", "one piece of evidence on a card: a firmware table, a module's EEPROM, a record of the system, a " +
+		"sticker, what somebody saw"},
 	{"place", "anywhere memory sits: a socket, or a bank of chips on the board. Only sockets are slots"},
 	{"attach", "how the memory of a place is joined to the board: in a socket, or soldered"},
-	{"stick", "in commands, a module however it is described: a sticker's text, an EEPROM file, a line of a price list, or 16GB DDR4-3200 SO-DIMM"},
+	{"stick", "in commands, a module however it is described: a sticker's text, an EEPROM file, a line of a price " +
+		"list, or 16GB DDR4-3200 SO-DIMM"},
 	{"~ likely", "the evidence leans that way; what would tell stands beside it"},
 	{"≠ disputed", "sources contradict each other; both stand under \"Does not add up\""},
 	{"? not known", "no reading tells, or what it tells is not enough"},
@@ -52,7 +55,8 @@ func (a *app) help() *cobra.Command {
 			}
 			cmd, rest, err := a.root.Find(args)
 			if err != nil || len(rest) > 0 {
-				return usageError("there is no command %q; epitome --help lists them, epitome help words explains words", strings.Join(args, " "))
+				return usageError("there is no command %q; epitome --help lists them, epitome help words explains words",
+					strings.Join(args, " "))
 			}
 			return cmd.Help()
 		},

@@ -52,25 +52,31 @@ func (m Machine) Files() []File {
 // through first.
 func Machines() []Machine {
 	return []Machine{
-		{"gull-14", "Harbour master's office laptop, slow with many tabs", "browsing,tabs=40,office", "16GB", gull, map[string][]byte{"spd-50.bin": gullModule()}, ""},
+		{"gull-14", "Harbour master's office laptop, slow with many tabs", "browsing,tabs=40,office", "16GB", gull,
+			map[string][]byte{"spd-50.bin": gullModule()}, ""},
 		{"tern-13", "Pilot's laptop, soldered memory and one hidden socket", "browsing,calls,office", "12GB", tern, nil, ""},
-		{"bollard-t3", "Chandlery's old desktop, mixed modules", "accounts,office", "8GB", bollard, map[string][]byte{"spd-50.bin": bollardModule()}, "0000:00:00.0 fafa:0b31 060000\n"},
+		{"bollard-t3", "Chandlery's old desktop, mixed modules", "accounts,office", "8GB", bollard,
+			map[string][]byte{"spd-50.bin": bollardModule()}, "0000:00:00.0 fafa:0b31 060000\n"},
 		{"skiff-air", "Ferry clerk's thin laptop", "browsing,calls", "16GB", skiff, nil, ""},
-		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "cad=2,browsing", "64GB", breakwater, map[string][]byte{"spd-50.bin": breakwaterModule("11E0A001"), "spd-51.bin": breakwaterModule("11E0A002")}, "0000:00:1f.0 fafa:0c47 060100\n"},
+		{"breakwater-x", "Sailmaker's tower, fast modules in the wrong sockets", "cad=2,browsing", "64GB", breakwater,
+			map[string][]byte{"spd-50.bin": breakwaterModule("11E0A001"), "spd-51.bin": breakwaterModule("11E0A002")},
+			"0000:00:1f.0 fafa:0c47 060100\n"},
 	}
 }
 
 // Fitted returns the first machine again, after the visit: read once more with
 // the module from the price list in its free socket.
 func Fitted() Machine {
-	return Machine{Name: "gull-14-after", Title: "Harbour master's office laptop, after fitting", build: gullAfter, chips: map[string][]byte{"spd-50.bin": gullModule()}}
+	return Machine{Name: "gull-14-after", Title: "Harbour master's office laptop, after fitting", build: gullAfter,
+		chips: map[string][]byte{"spd-50.bin": gullModule()}}
 }
 
 func gullAfter() ([]compose.Structure, string, string) {
 	s, cpu, _ := gull()
 	for i, x := range s {
 		if x.Handle == 0x1101 {
-			s[i] = module(compose.Device{Handle: 0x1101, MiB: 8192, Form: formSODIMM, Type: typeDDR4, Locator: "ChannelB-DIMM0", Bank: "BANK 2",
+			s[i] = module(compose.Device{Handle: 0x1101, MiB: 8192, Form: formSODIMM, Type: typeDDR4,
+				Locator: "ChannelB-DIMM0", Bank: "BANK 2",
 				Speed: 3200, Configured: 2400, Rank: 1, MilliVolts: 1200}, "Marram Memory", "4F21B7E2", "MR4S-8G32-22").Structure()
 		}
 	}
@@ -100,7 +106,8 @@ const (
 )
 
 func meminfo(totalKiB, availableKiB int, kernel string) string {
-	return fmt.Sprintf("MemTotal:       %8d kB\nMemFree:        %8d kB\nMemAvailable:   %8d kB\nSwapTotal:       2097148 kB\nSwapFree:        1409820 kB\n%s",
+	return fmt.Sprintf("MemTotal:       %8d kB\nMemFree:        %8d kB\nMemAvailable:   %8d kB\nSwapTotal:       "+
+		"2097148 kB\nSwapFree:        1409820 kB\n%s",
 		totalKiB, availableKiB/3, availableKiB, kernel)
 }
 
@@ -124,9 +131,11 @@ func gull() ([]compose.Structure, string, string) {
 	s := append(id.Structures(),
 		compose.Processor(0x0400, "U3E1", "Harbour Silicon", "Harbour Silicon Petrel P5-8240 @ 1.60GHz", 0, 3900, 4),
 		compose.Array(0x1000, 32<<20, 2),
-		module(compose.Device{Handle: 0x1100, MiB: 8192, Form: formSODIMM, Type: typeDDR4, Locator: "ChannelA-DIMM0", Bank: "BANK 0",
+		module(compose.Device{Handle: 0x1100, MiB: 8192, Form: formSODIMM, Type: typeDDR4, Locator: "ChannelA-DIMM0",
+			Bank:  "BANK 0",
 			Speed: 2400, Rank: 1, MilliVolts: 1200}, "Marram Memory", "4F21A09C", "MR4S-8G24-17").Structure(),
-		compose.Device{Handle: 0x1101, Array: 0x1000, Form: formSODIMM, Type: typeUnknown, Locator: "ChannelB-DIMM0", Bank: "BANK 2"}.Structure(),
+		compose.Device{Handle: 0x1101, Array: 0x1000, Form: formSODIMM, Type: typeUnknown, Locator: "ChannelB-DIMM0",
+			Bank: "BANK 2"}.Structure(),
 		compose.Mapped(0x1300, 0x1000, 8<<20))
 	return s, cpuinfo("Harbour Silicon Petrel P5-8240 @ 1.60GHz", 6, 200, 3, 4), meminfo(8048324, 911204, kernel64)
 }
@@ -140,7 +149,8 @@ func tern() ([]compose.Structure, string, string) {
 		Maker: "Halyard", Product: "Tern 13", Version: "To be filled by O.E.M.", Serial: "HT13-00417", Family: "Tern",
 		BoardMaker: "Halyard", Board: "QB-13A", BoardSerial: "Default string", ChassisKind: 0x09,
 	}
-	bank := module(compose.Device{Handle: 0x1100, MiB: 4096, Form: formSODIMM, Type: typeDDR4, Locator: "DIMM 0", Bank: "BANK 0",
+	bank := module(compose.Device{Handle: 0x1100, MiB: 4096, Form: formSODIMM, Type: typeDDR4, Locator: "DIMM 0",
+		Bank:  "BANK 0",
 		Speed: 2133, Rank: 1, MilliVolts: 1200}, "0000", "00000000", "Undefined")
 	s := append(id.Structures(),
 		compose.Processor(0x0400, "U3E1", "Harbour Silicon", "Harbour Silicon Petrel P3-7100 @ 2.40GHz", 0, 2400, 2),
@@ -153,19 +163,24 @@ func tern() ([]compose.Structure, string, string) {
 func bollard() ([]compose.Structure, string, string) {
 	id := compose.Identity{
 		FirmwareVendor: "Mole End BIOS", FirmwareVersion: "F6", FirmwareDate: "08/21/2011",
-		Maker: "Bollard Systems", Product: "T3", Version: " ", Serial: "System Serial Number", Family: "To Be Filled By O.E.M.",
+		Maker: "Bollard Systems", Product: "T3", Version: " ", Serial: "System Serial Number",
+		Family:     "To Be Filled By O.E.M.",
 		BoardMaker: "Groyne", Board: "GN-31P", BoardSerial: "x.x", ChassisKind: 0x03,
 	}
 	s := append(id.Structures(),
 		compose.Processor(0x0400, "Socket P7", "Harbour Silicon", "Harbour Silicon Dunlin D2-440 CPU @ 2.93GHz", 0, 2933, 2),
 		compose.Array(0x1000, 16<<20, 4),
-		module(compose.Device{Handle: 0x1100, MiB: 2048, Form: formDIMM, Type: typeDDR3, Locator: "DIMM_A1", Bank: "BANK 0", Speed: 1333,
+		module(compose.Device{Handle: 0x1100, MiB: 2048, Form: formDIMM, Type: typeDDR3, Locator: "DIMM_A1", Bank: "BANK 0",
+			Speed:      1333,
 			Configured: 1066, MilliVolts: 1500}, "Marram Memory", "0A11C3F0", "MR3U-2G13-9").Structure(),
-		module(compose.Device{Handle: 0x1101, MiB: 1024, Form: formDIMM, Type: typeDDR3, Locator: "DIMM_A2", Bank: "BANK 1", Speed: 1066,
+		module(compose.Device{Handle: 0x1101, MiB: 1024, Form: formDIMM, Type: typeDDR3, Locator: "DIMM_A2", Bank: "BANK 1",
+			Speed:      1066,
 			MilliVolts: 1500}, "Spindrift", "00000000", "SD1066-1G").Structure(),
-		module(compose.Device{Handle: 0x1102, MiB: 1024, Form: formDIMM, Type: typeDDR3, Locator: "DIMM_B1", Bank: "BANK 2", Speed: 1066,
+		module(compose.Device{Handle: 0x1102, MiB: 1024, Form: formDIMM, Type: typeDDR3, Locator: "DIMM_B1", Bank: "BANK 2",
+			Speed:      1066,
 			MilliVolts: 1500}, "Spindrift", "00000000", "SD1066-1G").Structure(),
-		compose.Device{Handle: 0x1103, Array: 0x1000, Form: formDIMM, Type: typeUnknown, Locator: "DIMM_B2", Bank: "BANK 3"}.Structure(),
+		compose.Device{Handle: 0x1103, Array: 0x1000, Form: formDIMM, Type: typeUnknown, Locator: "DIMM_B2",
+			Bank: "BANK 3"}.Structure(),
 		compose.Mapped(0x1300, 0x1000, 4<<20))
 	return s, cpuinfo("Harbour Silicon Dunlin D2-440 CPU @ 2.93GHz", 6, 123, 10, 2), meminfo(3090452, 1204880, kernel32)
 }
@@ -178,7 +193,8 @@ func skiff() ([]compose.Structure, string, string) {
 		BoardMaker: "Skerry", Board: "SK-AIR-1", BoardSerial: "SKB-1", ChassisKind: 0x1F,
 	}
 	bank := func(handle uint16, channel string) compose.Structure {
-		return module(compose.Device{Handle: handle, MiB: 4096, Form: formRow, Type: typeLP4, Locator: "Controller0-" + channel, Bank: "BANK 0",
+		return module(compose.Device{Handle: handle, MiB: 4096, Form: formRow, Type: typeLP4,
+			Locator: "Controller0-" + channel, Bank: "BANK 0",
 			Speed: 4267, Rank: 1, MilliVolts: 1100}, "Lugsail", "00000000", "").Structure()
 	}
 	s := append(id.Structures(),
@@ -193,19 +209,23 @@ func skiff() ([]compose.Structure, string, string) {
 func breakwater() ([]compose.Structure, string, string) {
 	id := compose.Identity{
 		FirmwareVendor: "Groyne UEFI", FirmwareVersion: "4.02", FirmwareDate: "02/11/2020",
-		Maker: "System manufacturer", Product: "System Product Name", Version: "System Version", Serial: "System Serial Number",
+		Maker: "System manufacturer", Product: "System Product Name", Version: "System Version",
+		Serial:     "System Serial Number",
 		BoardMaker: "Groyne", Board: "Breakwater X", BoardSerial: "GBX-71123", ChassisKind: 0x07,
 	}
 	fast := func(handle uint16, locator, serial string) compose.Structure {
-		return module(compose.Device{Handle: handle, MiB: 8192, Form: formDIMM, Type: typeDDR4, Locator: locator, Bank: "P0 CHANNEL A",
+		return module(compose.Device{Handle: handle, MiB: 8192, Form: formDIMM, Type: typeDDR4, Locator: locator,
+			Bank:  "P0 CHANNEL A",
 			Speed: 2133, Rank: 1, MilliVolts: 1200}, "Squall", serial, "SQ4-3600C18-8G").Structure()
 	}
 	empty := func(handle uint16, locator string) compose.Structure {
-		return compose.Device{Handle: handle, Array: 0x1000, Form: formDIMM, Type: typeUnknown, Locator: locator, Bank: "P0 CHANNEL B"}.Structure()
+		return compose.Device{Handle: handle, Array: 0x1000, Form: formDIMM, Type: typeUnknown, Locator: locator,
+			Bank: "P0 CHANNEL B"}.Structure()
 	}
 	s := append(id.Structures(),
 		compose.Processor(0x0400, "SK7", "Harbour Silicon", "Harbour Silicon Gannet G7-3700 8-Core Processor", 0, 4400, 8),
 		compose.Array(0x1000, 128<<20, 4), fast(0x1100, "DIMM_A1", "11E0A001"), fast(0x1101, "DIMM_A2", "11E0A002"),
 		empty(0x1102, "DIMM_B1"), empty(0x1103, "DIMM_B2"), compose.Mapped(0x1300, 0x1000, 16<<20))
-	return s, cpuinfo("Harbour Silicon Gannet G7-3700 8-Core Processor", 23, 113, 0, 16), meminfo(16344004, 9120344, kernel64)
+	return s, cpuinfo("Harbour Silicon Gannet G7-3700 8-Core Processor", 23, 113, 0, 16),
+		meminfo(16344004, 9120344, kernel64)
 }

@@ -83,15 +83,19 @@ func machines(t *testing.T) map[string]card.Card {
 func TestACardToShareReadsAsBefore(t *testing.T) {
 	for name, c := range machines(t) {
 		c.Readings = append(c.Readings,
-			card.Reading{Kind: card.Hand, Source: "/home/jory/hand.yaml", Data: []byte("epitome-hand: 1\nby: Jory\nremarks: call Mrs Quay\nmachine: {system: Linux}\nmaximum: {size: 32GB, from: Mrs Quay's manual}\n")},
-			card.Reading{Kind: card.CIM, Source: "cim.json", Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","CSName":"JORYS-PC","SerialNumber":"00330-80000","TotalVisibleMemorySize":8000000}`)})
+			card.Reading{Kind: card.Hand, Source: "/home/jory/hand.yaml",
+				Data: []byte("epitome-hand: 1\nby: Jory\nremarks: call Mrs Quay\nmachine: {system: Linux}\nmaximum: {size: " +
+					"32GB, from: Mrs Quay's manual}\n")},
+			card.Reading{Kind: card.CIM, Source: "cim.json",
+				Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","CSName":"JORYS-PC","SerialNumber":"00330-80000","TotalVisibleMemorySize":8000000}`)})
 		shared, leftOut := redact.Card(c)
 		assert.Empty(t, leftOut, name)
 		assert.Equal(t, findings(t, c), findings(t, shared), name)
 		twice, _ := redact.Card(shared)
 		assert.Equal(t, findings(t, shared), findings(t, twice), name)
 
-		secrets := []string{"Jory", "jory", "Mrs Quay", "JORYS-PC", "00330-80000", "HG14-20731", "HT13-00417", "SKA-55210", "GBX-71123"}
+		secrets := []string{"Jory", "jory", "Mrs Quay", "JORYS-PC", "00330-80000", "HG14-20731", "HT13-00417", "SKA-55210",
+			"GBX-71123"}
 		for _, p := range bench.New(c, catalogue.Catalogue{}).Machine().Places {
 			if p.Module != nil && len(p.Module.Serial.Or("")) > 3 && p.EEPROMAddress != "" {
 				secrets = append(secrets, p.Module.Serial.Or(""))

@@ -20,7 +20,8 @@ const chipFolder = "sys/bus/i2c/devices"
 var moduleAddress = pattern.Of(`^\d+-005[0-7]$`)
 
 // chipDrivers names the driver that shows the EEPROM of a device by its name.
-var chipDrivers = map[string]string{"ee1004": "ee1004", "spd5118": "spd5118", "spd": "at24", "24c02": "at24", "eeprom": "at24"}
+var chipDrivers = map[string]string{"ee1004": "ee1004", "spd5118": "spd5118", "spd": "at24", "24c02": "at24",
+	"eeprom": "at24"}
 
 // largestEEPROM is a DDR5 hub's.
 const largestEEPROM = 1024
@@ -37,12 +38,17 @@ func (t *taker) eeproms() {
 		t.eeprom(name)
 	}
 	if devices == 0 {
-		t.keep(card.Reading{Kind: card.SPD, Source: t.show + chipFolder, Failure: "no module EEPROM is shown: the driver of the bus or of the chips may not be loaded; modprobe at24, ee1004 or spd5118 loads one, as root"})
-		t.note(t.show+chipFolder, false, "shows no module EEPROM. That proves nothing of the slots: the bus driver (i2c-i801 or i2c-piix4) or the chip driver "+
-			"(at24 to DDR3, ee1004 for DDR4, spd5118 for DDR5) may not be loaded; modprobe loads one, as root")
+		t.keep(card.Reading{Kind: card.SPD, Source: t.show + chipFolder,
+			Failure: "no module EEPROM is shown: the driver of the bus or of the chips may not be loaded; modprobe at24, " +
+				"ee1004 or spd5118 loads one, as root"})
+		t.note(t.show+chipFolder, false,
+			"shows no module EEPROM. That proves nothing of the slots: the bus driver (i2c-i801 or i2c-piix4) or the "+
+				"chip driver "+
+				"(at24 to DDR3, ee1004 for DDR4, spd5118 for DDR5) may not be loaded; modprobe loads one, as root")
 		return
 	}
-	t.note(t.show+chipFolder, true, "%d module EEPROMs shown; the kernel stops its search early, so a missing one proves nothing", devices)
+	t.note(t.show+chipFolder, true,
+		"%d module EEPROMs shown; the kernel stops its search early, so a missing one proves nothing", devices)
 }
 
 // eeprom reads one chip, whole, or as much of it as answers.

@@ -7,4 +7,5 @@ import "time"
 func Here(now time.Time) (Haul, error) { return describing(overviewCommand, now) }
 
 // overviewCommand is what a system that describes itself as JSON is asked with.
-var overviewCommand = []string{"/usr/sbin/system_profiler", "-json", "SPHardwareDataType", "SPMemoryDataType", "SPSoftwareDataType"}
+var overviewCommand = []string{"/usr/sbin/system_profiler", "-json", "SPHardwareDataType", "SPMemoryDataType",
+	"SPSoftwareDataType"}

@@ -99,7 +99,8 @@ func wow64() bool {
 const firstOf11 = 22000
 
 func systemName() string {
-	k, err := registry.OpenKey(registry.LOCAL_MACHINE, `SOFTWARE\Microsoft\Windows NT\CurrentVersion`, registry.QUERY_VALUE|registry.WOW64_64KEY)
+	k, err := registry.OpenKey(registry.LOCAL_MACHINE, `SOFTWARE\Microsoft\Windows NT\CurrentVersion`,
+		registry.QUERY_VALUE|registry.WOW64_64KEY)
 	if err != nil {
 		return ""
 	}
@@ -115,12 +116,14 @@ func systemName() string {
 // property names of the CIM class Processor.
 func processor() map[string]any {
 	o := map[string]any{"CreationClassName": "CIM_Processor", "NumberOfLogicalProcessors": runtime.NumCPU()}
-	k, err := registry.OpenKey(registry.LOCAL_MACHINE, `HARDWARE\DESCRIPTION\System\CentralProcessor\0`, registry.QUERY_VALUE)
+	k, err := registry.OpenKey(registry.LOCAL_MACHINE, `HARDWARE\DESCRIPTION\System\CentralProcessor\0`,
+		registry.QUERY_VALUE)
 	if err != nil {
 		return o
 	}
 	defer k.Close()
-	for property, value := range map[string]string{"Name": "ProcessorNameString", "Manufacturer": "VendorIdentifier", "Description": "Identifier"} {
+	for property, value := range map[string]string{"Name": "ProcessorNameString", "Manufacturer": "VendorIdentifier",
+		"Description": "Identifier"} {
 		if text, _, err := k.GetStringValue(value); err == nil && strings.TrimSpace(text) != "" {
 			o[property] = strings.TrimSpace(text)
 		}

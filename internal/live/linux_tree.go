@@ -36,7 +36,8 @@ func Tree(folder string, now time.Time) (Haul, error) {
 		t.how, t.show = "system copy", path.Clean(folder)+"/"
 	}
 	if len(t.names(dmiFolder)) == 0 {
-		t.note(t.show+dmiFolder, false, "is not there: this machine shows no firmware table (a virtual machine without one, or firmware without SMBIOS)")
+		t.note(t.show+dmiFolder, false,
+			"is not there: this machine shows no firmware table (a virtual machine without one, or firmware without SMBIOS)")
 	} else {
 		t.take(card.EntryPoint, dmiFolder+"/smbios_entry_point")
 		t.take(card.Table, dmiFolder+"/DMI")

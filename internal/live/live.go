@@ -81,7 +81,8 @@ func (t *taker) take(kind card.Kind, name string) bool {
 	if err != nil {
 		t.note(source, false, "%s", explain(err))
 		if kind == card.Table {
-			t.keep(card.Reading{Kind: kind, Source: source, Failure: explain(err)}) // the card remembers why places are not known
+			// the card remembers why places are not known
+			t.keep(card.Reading{Kind: kind, Source: source, Failure: explain(err)})
 		}
 		return false
 	}
@@ -165,7 +166,8 @@ func (t *taker) pciList() {
 	const folder = "sys/bus/pci/devices"
 	var b strings.Builder
 	for _, address := range t.names(folder) {
-		vendor, device, class := t.hex(folder, address, "vendor"), t.hex(folder, address, "device"), t.hex(folder, address, "class")
+		vendor, device, class := t.hex(folder, address, "vendor"), t.hex(folder, address, "device"), t.hex(folder, address,
+			"class")
 		if vendor != "" && device != "" {
 			fmt.Fprintf(&b, "%s %s:%s %s\n", address, vendor, device, class)
 		}

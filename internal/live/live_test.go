@@ -68,7 +68,8 @@ func TestATreeIsReadAsTakenAndSaysWhatIsMissing(t *testing.T) {
 	assert.Equal(t, "is longer than any module's EEPROM", h.Readings[2].Failure)
 	assert.Equal(t, "0000:00:1f.0 8086:a305 060100\n", string(h.Readings[4].Data))
 	said := notes(h)
-	for _, want := range []string{"smbios_entry_point: is not there", "proc/meminfo: is not there", "proc/pressure/memory: is not there", "2 module EEPROMs shown"} {
+	for _, want := range []string{"smbios_entry_point: is not there", "proc/meminfo: is not there",
+		"proc/pressure/memory: is not there", "2 module EEPROMs shown"} {
 		assert.Contains(t, said, want)
 	}
 	assert.NotContains(t, said, "0-0058")
@@ -84,7 +85,8 @@ func TestLinksNeverLeadOutOfTheTree(t *testing.T) {
 	require.NoError(t, os.Symlink("meminfo", filepath.Join(root, "proc", "vmstat")))
 	h, err := live.Tree(root, noon)
 	require.NoError(t, err)
-	assert.Equal(t, []card.Kind{card.SPD, card.MemInfo, card.VMStat}, kinds(h), "links inside the tree are followed; that no EEPROM was shown is remembered")
+	assert.Equal(t, []card.Kind{card.SPD, card.MemInfo, card.VMStat}, kinds(h),
+		"links inside the tree are followed; that no EEPROM was shown is remembered")
 	for _, r := range h.Readings {
 		assert.NotContains(t, string(r.Data), "private")
 	}
@@ -92,7 +94,8 @@ func TestLinksNeverLeadOutOfTheTree(t *testing.T) {
 }
 
 func TestOddFilesAreNamedAndLeftAlone(t *testing.T) {
-	root := tree(t, map[string]string{"DMI": "", "spd-50.bin": "image", "SPD-51.BIN": "image", "module.SPD": "image", "cim-memory.json": "{}", "hand.yaml": "epitome-hand: 1\n", "notes.txt": "hello"})
+	root := tree(t, map[string]string{"DMI": "", "spd-50.bin": "image", "SPD-51.BIN": "image", "module.SPD": "image",
+		"cim-memory.json": "{}", "hand.yaml": "epitome-hand: 1\n", "notes.txt": "hello"})
 	require.NoError(t, os.Mkdir(filepath.Join(root, "cpuinfo"), 0o755))
 	require.NoError(t, os.WriteFile(filepath.Join(root, "big.smbios"), bytes.Repeat([]byte{1}, 5<<20), 0o644))
 	h, err := live.Folder(root, noon)
@@ -101,9 +104,11 @@ func TestOddFilesAreNamedAndLeftAlone(t *testing.T) {
 	for _, r := range h.Readings {
 		addresses[filepath.Base(r.Source)] = r.Address
 	}
-	assert.Equal(t, map[string]string{"spd-50.bin": "0x50", "SPD-51.BIN": "0x51", "module.SPD": "", "cim-memory.json": "", "hand.yaml": ""}, addresses)
+	assert.Equal(t, map[string]string{"spd-50.bin": "0x50", "SPD-51.BIN": "0x51", "module.SPD": "",
+		"cim-memory.json": "", "hand.yaml": ""}, addresses)
 	said := notes(h)
-	for _, want := range []string{"DMI: is empty", "cpuinfo: ", "not a plain file", "big.smbios: too long", "notes.txt: not a name that intake knows"} {
+	for _, want := range []string{"DMI: is empty", "cpuinfo: ", "not a plain file", "big.smbios: too long",
+		"notes.txt: not a name that intake knows"} {
 		assert.Contains(t, said, want)
 	}
 }
@@ -122,19 +127,23 @@ func TestAFolderThatIsNotThere(t *testing.T) {
 }
 
 func TestASamplerReadsItsFilesAnew(t *testing.T) {
-	root := tree(t, map[string]string{"proc/meminfo": "MemTotal: 1000 kB\nMemAvailable: 400 kB\n", "proc/vmstat": "pswpin 5\npgmajfault 7\n",
-		"proc/pressure/memory": "some avg10=0.00 avg60=0.00 avg300=0.00 total=99\n", "proc/stat": "cpu  10 0 5 100 20 0 1 0\n"})
+	root := tree(t, map[string]string{"proc/meminfo": "MemTotal: 1000 kB\nMemAvailable: 400 kB\n",
+		"proc/vmstat":          "pswpin 5\npgmajfault 7\n",
+		"proc/pressure/memory": "some avg10=0.00 avg60=0.00 avg300=0.00 total=99\n",
+		"proc/stat":            "cpu  10 0 5 100 20 0 1 0\n"})
 	s, err := live.NewSampler(root, noon)
 	require.NoError(t, err)
 	defer s.Close()
 	first := s.Sample(noon)
-	require.NoError(t, os.WriteFile(filepath.Join(root, "proc", "meminfo"), []byte("MemTotal: 1000 kB\nMemAvailable: 300 kB\n"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(root, "proc", "meminfo"),
+		[]byte("MemTotal: 1000 kB\nMemAvailable: 300 kB\n"), 0o644))
 	second := s.Sample(noon.Add(time.Second))
 	for _, x := range []struct {
 		sample need.Sample
 		field  need.Field
 		want   int64
-	}{{first, need.Available, 400}, {second, need.Available, 300}, {second, need.SwapIn, 5}, {second, need.MajorFaults, 7}, {second, need.MemoryStall, 99}, {second, need.CPUBusy, 16}} {
+	}{{first, need.Available, 400}, {second, need.Available, 300}, {second, need.SwapIn, 5},
+		{second, need.MajorFaults, 7}, {second, need.MemoryStall, 99}, {second, need.CPUBusy, 16}} {
 		got, ok := x.sample.Get(x.field)
 		assert.True(t, ok)
 		assert.Equal(t, x.want, got)

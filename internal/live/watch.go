@@ -20,7 +20,8 @@ type Sampler struct {
 }
 
 // watched are the kernel's texts, in the order of Sampler.buf.
-var watched = [6]string{"proc/meminfo", "proc/vmstat", "proc/pressure/memory", "proc/pressure/io", "proc/pressure/cpu", "proc/stat"}
+var watched = [6]string{"proc/meminfo", "proc/vmstat", "proc/pressure/memory", "proc/pressure/io",
+	"proc/pressure/cpu", "proc/stat"}
 
 // NewSampler opens a system tree, "/" for this machine. It fails where the
 // tree shows no memory figures at all.
@@ -39,7 +40,8 @@ func NewSampler(folder string, now time.Time) (*Sampler, error) {
 	}
 	if _, ok := s.Sample(now).Get(need.Total); !ok {
 		s.Close()
-		return nil, fmt.Errorf("%s shows no memory figures (proc/meminfo): watching works on a running Linux system; elsewhere give --use, or collect an OperatingSystem object", folder)
+		return nil, fmt.Errorf("%s shows no memory figures (proc/meminfo): watching works on a running Linux system; "+
+			"elsewhere give --use, or collect an OperatingSystem object", folder)
 	}
 	return s, nil
 }
@@ -69,5 +71,6 @@ func (s *Sampler) Sample(now time.Time) need.Sample {
 	}
 	// Sub uses the monotonic clock; rounding it off leaves the wall clock's difference.
 	sample := need.NewSample(now.Sub(s.start), now.Round(0).Sub(s.start.Round(0)))
-	return sample.Read(need.Texts{MemInfo: texts[0], VMStat: texts[1], Memory: texts[2], Disk: texts[3], CPU: texts[4], Stat: texts[5]})
+	return sample.Read(need.Texts{MemInfo: texts[0], VMStat: texts[1], Memory: texts[2], Disk: texts[3], CPU: texts[4],
+		Stat: texts[5]})
 }

@@ -39,7 +39,8 @@ func FuzzWorkbook(f *testing.F) {
 	f.Add(`<sheetData><row r="9999999999"><c r="ZZZZZZZZZZ1"><v>1</v></c></row></sheetData>`, ``)
 	f.Fuzz(func(t *testing.T, sheet, texts string) {
 		path := filepath.Join(t.TempDir(), "list.xlsx")
-		require.NoError(t, os.WriteFile(path, archive(t, map[string]string{"xl/worksheets/s.xml": sheet, "xl/sharedStrings.xml": texts}), 0o600))
+		require.NoError(t, os.WriteFile(path,
+			archive(t, map[string]string{"xl/worksheets/s.xml": sheet, "xl/sharedStrings.xml": texts}), 0o600))
 		last := 0
 		_ = store.ReadSheet(path, func(r stock.Row) error {
 			require.Greater(t, r.Number, last)
@@ -58,7 +59,8 @@ func FuzzSettings(f *testing.F) {
 		path := filepath.Join(t.TempDir(), "settings.yaml")
 		require.NoError(t, os.WriteFile(path, data, 0o600))
 		if s, err := store.ReadSettings(path); err == nil {
-			require.Contains(t, []string{"", "A4", "a4", "letter", "LETTER", "Letter"}, s.Paper[:min(len(s.Paper), 6)], "%q", s.Paper)
+			require.Contains(t, []string{"", "A4", "a4", "letter", "LETTER", "Letter"}, s.Paper[:min(len(s.Paper), 6)], "%q",
+				s.Paper)
 		}
 	})
 }

@@ -100,7 +100,8 @@ func carries(f *os.File, name string) bool {
 func (h held) sign() {
 	host, _ := os.Hostname()
 	command := strings.Join(os.Args[:min(len(os.Args), 2)], " ")
-	text := fmt.Sprintf("\n%s, process %d on %s, since %s", filepath.Base(command), os.Getpid(), host, time.Now().Format(time.TimeOnly))
+	text := fmt.Sprintf("\n%s, process %d on %s, since %s", filepath.Base(command), os.Getpid(), host,
+		time.Now().Format(time.TimeOnly))
 	_ = h.file.Truncate(0)
 	_, _ = h.file.WriteAt([]byte(text), 0)
 }

@@ -15,13 +15,15 @@ func TestSettingsMayBeAbsentAndAreChecked(t *testing.T) {
 	s, err := store.ReadSettings(filepath.Join(t.TempDir(), "none.yaml"))
 	require.NoError(t, err)
 	assert.Equal(t, store.Settings{}, s)
-	s, err = store.ReadSettings(file(t, "settings.yaml", []byte("heading: [Harbour Workshop]\ncurrency: EUR\npaper: Letter\nprice_lists: [a.csv, b.xlsx]\n")))
+	s, err = store.ReadSettings(file(t, "settings.yaml",
+		[]byte("heading: [Harbour Workshop]\ncurrency: EUR\npaper: Letter\nprice_lists: [a.csv, b.xlsx]\n")))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Harbour Workshop"}, s.Heading)
 	assert.Equal(t, []string{"a.csv", "b.xlsx"}, s.PriceLists)
 	_, err = store.ReadSettings(file(t, "empty.yaml", nil))
 	require.NoError(t, err)
-	for text, says := range map[string]string{"colour: red\n": "line 1: field colour not found", "paper: A5\n": "it is A4 or letter", "heading: {": "line 1"} {
+	for text, says := range map[string]string{"colour: red\n": "line 1: field colour not found",
+		"paper: A5\n": "it is A4 or letter", "heading: {": "line 1"} {
 		_, err := store.ReadSettings(file(t, "wrong.yaml", []byte(text)))
 		assert.ErrorContains(t, err, says, text)
 	}

@@ -42,7 +42,8 @@ func ReadSheet(path string, use func(stock.Row) error) error {
 		return fmt.Errorf("%w: %s: %w", ErrSheet, path, unpath(err))
 	}
 	if info.Size() > maxSheet {
-		return fmt.Errorf("%w: %s has %d MiB; lists of up to %d are read: split it", ErrSheet, path, info.Size()>>20, maxSheet>>20)
+		return fmt.Errorf("%w: %s has %d MiB; lists of up to %d are read: split it", ErrSheet, path, info.Size()>>20,
+			maxSheet>>20)
 	}
 	var stopped error
 	rows := 0
@@ -52,7 +53,8 @@ func ReadSheet(path string, use func(stock.Row) error) error {
 		}
 		for i, cell := range r.Cells {
 			if len(cell) > maxCell {
-				return fmt.Errorf("row %d, column %d: a cell of %d KiB; cells of up to %d are read", r.Number, i+1, len(cell)>>10, maxCell>>10)
+				return fmt.Errorf("row %d, column %d: a cell of %d KiB; cells of up to %d are read", r.Number, i+1, len(cell)>>10,
+					maxCell>>10)
 			}
 		}
 		stopped = use(r)

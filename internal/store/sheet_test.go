@@ -77,7 +77,9 @@ func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
 }
 
 func TestWhatIsNoListIsRefused(t *testing.T) {
-	for name, data := range map[string][]byte{"list.xlsx": []byte("no workbook"), "damaged.xlsx": []byte("PK\x03\x04 and no more"), "list.csv": []byte("a\x00b"), "empty.csv": nil, "old.xls": []byte("\xd0\xcf\x11\xe0\xa1")} {
+	for name, data := range map[string][]byte{"list.xlsx": []byte("no workbook"),
+		"damaged.xlsx": []byte("PK\x03\x04 and no more"), "list.csv": []byte("a\x00b"), "empty.csv": nil,
+		"old.xls": []byte("\xd0\xcf\x11\xe0\xa1")} {
 		_, err := sheet(file(t, name, data))
 		assert.ErrorIs(t, err, store.ErrSheet, name)
 	}
@@ -130,7 +132,8 @@ func TestABrokenQuoteSpoilsItsOwnLineOnly(t *testing.T) {
 }
 
 func TestSeparatorsInsideQuotesAndOldLineEnds(t *testing.T) {
-	rows, err := sheet(file(t, "list.csv", []byte("sku,text,price\n1,\"8GB; DDR4; 260 pin; new\",20\n2,\"4GB; DDR3; 204 pin; new\",10\n")))
+	rows, err := sheet(file(t, "list.csv",
+		[]byte("sku,text,price\n1,\"8GB; DDR4; 260 pin; new\",20\n2,\"4GB; DDR3; 204 pin; new\",10\n")))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"1", "8GB; DDR4; 260 pin; new", "20"}, rows[1])
 	rows, err = sheet(file(t, "list.csv", []byte("sku;text;price\r1;8GB;20\r2;4GB;10\r")))
@@ -180,12 +183,14 @@ func archive(t *testing.T, parts map[string]string) []byte {
 func TestHostileWorkbooksAreRefusedAndOddOnesRead(t *testing.T) {
 	cell := `<c r="A1"><v>1</v></c>`
 	for says, parts := range map[string]map[string]string{
-		"200 columns":              {"xl/worksheets/s.xml": `<sheetData><row r="1">` + strings.Repeat(`<c><v>1</v></c>`, 300) + `</row>`},
+		"200 columns": {"xl/worksheets/s.xml": `<sheetData><row r="1">` +
+			strings.Repeat(`<c><v>1</v></c>`, 300) + `</row>`},
 		"points to a text that is": {"xl/worksheets/s.xml": `<sheetData><row><c t="s"><v>-7</v></c></row>`},
 		"has no xl/worksheets":     {},
 		"damaged":                  {"xl/worksheets/s.xml": `<sheetData><row><c <`},
 		"no sheet holds anything":  {"xl/worksheets/s.xml": `<sheetData></sheetData>`},
-		"unpacks to more":          {"xl/worksheets/s.xml": `<sheetData><row>` + cell + `</row></sheetData>`, "xl/sharedStrings.xml": `<sst count="9999999999"><si><t>` + strings.Repeat("x", 50<<20) + `</t></si>`},
+		"unpacks to more": {"xl/worksheets/s.xml": `<sheetData><row>` + cell + `</row></sheetData>`,
+			"xl/sharedStrings.xml": `<sst count="9999999999"><si><t>` + strings.Repeat("x", 50<<20) + `</t></si>`},
 	} {
 		_, err := sheet(file(t, "list.xlsx", archive(t, parts)))
 		require.ErrorIs(t, err, store.ErrSheet, says)

@@ -243,7 +243,8 @@ func exchange(path, real string, old fs.FileInfo, data []byte) error {
 		return fmt.Errorf("%s can't be written: it is write-protected", path)
 	}
 	if names := links(real, old); names > 1 {
-		return fmt.Errorf("%s can't be written: the file has %d names (hard links), and writing would part them; make a copy of its own, or remove the others", path, names)
+		return fmt.Errorf("%s can't be written: the file has %d names (hard links), and writing would part them; make a "+
+			"copy of its own, or remove the others", path, names)
 	}
 	if now, err := Read(real, int64(len(data))); err == nil && bytes.Equal(now, data) {
 		return nil

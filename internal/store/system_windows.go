@@ -29,14 +29,16 @@ func keepOwner(string, fs.FileInfo) {}
 // file that its holder has just removed can't be opened until the handle is
 // closed.
 func transient(err error) bool {
-	return errors.Is(err, windows.ERROR_ACCESS_DENIED) || errors.Is(err, windows.ERROR_SHARING_VIOLATION) || errors.Is(err, windows.ERROR_DELETE_PENDING)
+	return errors.Is(err, windows.ERROR_ACCESS_DENIED) || errors.Is(err, windows.ERROR_SHARING_VIOLATION) ||
+		errors.Is(err, windows.ERROR_DELETE_PENDING)
 }
 
 // lockFile locks the first byte of an open file for this process alone, or
 // reports that another has it. The lock goes with the handle; what stands behind
 // the first byte can be read all the while.
 func lockFile(f *os.File) (got bool, err error) {
-	err = windows.LockFileEx(windows.Handle(f.Fd()), windows.LOCKFILE_EXCLUSIVE_LOCK|windows.LOCKFILE_FAIL_IMMEDIATELY, 0, 1, 0, new(windows.Overlapped))
+	err = windows.LockFileEx(windows.Handle(f.Fd()), windows.LOCKFILE_EXCLUSIVE_LOCK|windows.LOCKFILE_FAIL_IMMEDIATELY,
+		0, 1, 0, new(windows.Overlapped))
 	if errors.Is(err, windows.ERROR_LOCK_VIOLATION) || errors.Is(err, windows.ERROR_IO_PENDING) {
 		return false, nil
 	}

@@ -71,11 +71,13 @@ func TestAChangeThatFailsChangesNothing(t *testing.T) {
 
 func TestWhatAKilledProgramLeftIsCleared(t *testing.T) {
 	folder := t.TempDir()
-	for _, name := range []string{".a.card.epitome-lock", ".a.card.epitome-draft", ".b.card.epitome-draft", ".b.card.epitome-lock", "mine.epitome-draft", ".notes"} {
+	for _, name := range []string{".a.card.epitome-lock", ".a.card.epitome-draft", ".b.card.epitome-draft",
+		".b.card.epitome-lock", "mine.epitome-draft", ".notes"} {
 		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte("half a card"), 0o600))
 	}
 	require.NoError(t, store.Write(filepath.Join(folder, "c.card"), []byte("x"), false))
-	assert.Equal(t, []string{".notes", "c.card", "mine.epitome-draft"}, entries(t, folder), "only hidden files of our own making go")
+	assert.Equal(t, []string{".notes", "c.card", "mine.epitome-draft"}, entries(t, folder),
+		"only hidden files of our own making go")
 }
 
 func TestLinksAreFollowedAndKept(t *testing.T) {

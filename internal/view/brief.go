@@ -14,7 +14,8 @@ import (
 // Brief lays out one page about a machine: the conclusion as a sentence, the
 // map, the table, then what is not settled.
 // unread is what could not be read when the card was made.
-func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain, unread []string, proof string) {
+func (p *Page) Brief(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain, unread []string,
+	proof string) {
 	marks := make(legend)
 	p.Headline(conclusion(m))
 	p.Blank()
@@ -93,7 +94,8 @@ func conclusion(m machine.Machine) string {
 	case sockets == 0:
 		s = "No socket: all memory is soldered, it can't be upgraded."
 	case free == 0 && notCounted(m):
-		return sentence(fmt.Sprintf("%s known, and filled; whether there are more nobody counted.", count(sockets, "socket"))) + fittedWords(t)
+		return sentence(fmt.Sprintf("%s known, and filled; whether there are more nobody counted.",
+			count(sockets, "socket"))) + fittedWords(t)
 	case free == 0 && sockets == 1:
 		s = "One socket, and it is filled."
 	case free == 0:
@@ -160,7 +162,8 @@ func (p *Page) identity(m machine.Machine, marks legend) {
 	for _, row := range []struct {
 		label string
 		f     fact.Fact[string]
-	}{{"  Board", m.Board}, {"  Processor", m.Processor}, {"  Chipset", m.Chipset}, {"  Firmware", m.Firmware}, {"  System", m.OS}} {
+	}{{"  Board", m.Board}, {"  Processor", m.Processor}, {"  Chipset", m.Chipset}, {"  Firmware", m.Firmware},
+		{"  System", m.OS}} {
 		if !row.f.Known() {
 			continue
 		}
@@ -216,7 +219,8 @@ func sites(m machine.Machine) []Site {
 }
 
 func (p *Page) placeTable(m machine.Machine, marks legend) {
-	columns := []Column{{"Place", Left, 24}, {"Attached", Left, 0}, {"Holds", Left, 22}, {"Rated", Right, 0}, {"Runs at", Right, 0}, {"Part", Left, Rest}}
+	columns := []Column{{"Place", Left, 24}, {"Attached", Left, 0}, {"Holds", Left, 22}, {"Rated", Right, 0},
+		{"Runs at", Right, 0}, {"Part", Left, Rest}}
 	var rows [][]string
 	for _, place := range m.Places {
 		attached := show(marks, place.Attach, func(a machine.Attach) string { return string(a) })

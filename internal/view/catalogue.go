@@ -139,7 +139,8 @@ func (p *Page) controllers(family []catalogue.Controller) {
 		p.Para(10, "  From", family[0].Where)
 	}
 	p.Blank()
-	p.Foot("~ one compilation only or doubted, so softer   ? not known   rates in MT/s, one module a channel where nothing else is said")
+	p.Foot("~ one compilation only or doubted, so softer   ? not known   rates in MT/s, one module a channel where " +
+		"nothing else is said")
 }
 
 // cells lays out an embedded row as the table has it.
@@ -173,9 +174,11 @@ func (p *Page) sold(list []catalogue.Sold) {
 		if s.Rare {
 			ordinary = "rare"
 		}
-		rows = append(rows, []string{s.Size.String(), fmt.Sprintf("%dRx%d", s.Ranks, s.Width), kind, strings.Join(grades, ", "), s.Years, ordinary, s.Note})
+		rows = append(rows, []string{s.Size.String(), fmt.Sprintf("%dRx%d", s.Ranks, s.Width), kind,
+			strings.Join(grades, ", "), s.Years, ordinary, s.Note})
 	}
-	p.Table([]Column{{"Size", Right, 0}, {"Ranks", Left, 0}, {"Kind", Left, 0}, {"Grades", Left, 24}, {"Years", Left, 0}, {"Sold", Left, 0}, {"Note", Left, Rest}}, rows)
+	p.Table([]Column{{"Size", Right, 0}, {"Ranks", Left, 0}, {"Kind", Left, 0}, {"Grades", Left, 24}, {"Years", Left, 0},
+		{"Sold", Left, 0}, {"Note", Left, Rest}}, rows)
 }
 
 // CatalogueJSON returns the value that catalogue show --format json writes.
@@ -198,8 +201,9 @@ func CatalogueJSON(found catalogue.Found, cells bool) any {
 			one["soft"] = append([]string{}, c.Soft...)
 			generations = append(generations, row(one, c.Cells()))
 		}
-		processors = append(processors, map[string]any{"id": family[0].ID, "family": family[0].Family, "basis": family[0].Basis,
-			"confidence": catalogue.Weakest(family), "where": orNull(family[0].Where), "generations": generations})
+		processors = append(processors,
+			map[string]any{"id": family[0].ID, "family": family[0].Family, "basis": family[0].Basis,
+				"confidence": catalogue.Weakest(family), "where": orNull(family[0].Where), "generations": generations})
 	}
 	for _, c := range found.Chipsets {
 		one := c.JSON()
@@ -217,7 +221,8 @@ func CatalogueJSON(found catalogue.Found, cells bool) any {
 	for _, s := range found.Sold {
 		sold = append(sold, s.JSON())
 	}
-	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chipsets, "boards": boards,
+	return map[string]any{"schema": "epitome.catalogue.v1", "processors": processors, "chipsets": chipsets,
+		"boards":  boards,
 		"systems": systems, "sold": sold}
 }
 
@@ -235,7 +240,8 @@ func (p *Page) Entries(entries []catalogue.Entry) {
 		}
 		rows = append(rows, []string{e.Kind, e.Name, strings.Join(e.Generations, ", "), string(e.Confidence), where})
 	}
-	p.Table([]Column{{"Kind", Left, 0}, {"Name", Left, 34}, {"Takes", Left, Rest}, {"Trust", Left, 0}, {"From", Left, 18}}, rows)
+	p.Table([]Column{{"Kind", Left, 0}, {"Name", Left, 34}, {"Takes", Left, Rest}, {"Trust", Left, 0},
+		{"From", Left, 18}}, rows)
 }
 
 // Checked lays out what is wrong with one overlay file and what its entries

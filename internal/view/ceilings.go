@@ -18,13 +18,15 @@ var ceilingColumns = []struct {
 	source ceiling.Source
 	title  string
 }{
-	{ceiling.Standard, "Standard"}, {ceiling.Firmware, "Firmware"}, {ceiling.Processor, "Processor"}, {ceiling.Chipset, "Chipset"}, {ceiling.Field, "Runs"}, {ceiling.PastJob, "Ran"},
+	{ceiling.Standard, "Standard"}, {ceiling.Firmware, "Firmware"}, {ceiling.Processor, "Processor"},
+	{ceiling.Chipset, "Chipset"}, {ceiling.Field, "Runs"}, {ceiling.PastJob, "Ran"},
 	{ceiling.Board, "Board"}, {ceiling.System, "System"}, {ceiling.Technician, "You"},
 }
 
 // rowTitles name the rows of the comparison; rates have a title by how a channel is filled.
 var rowTitles = map[ceiling.What]string{
-	ceiling.Capacity: "Capacity", ceiling.PerSlot: "One module", ceiling.Density: "One die", ceiling.Ranks: "Ranks a module",
+	ceiling.Capacity: "Capacity", ceiling.PerSlot: "One module", ceiling.Density: "One die",
+	ceiling.Ranks: "Ranks a module",
 	ceiling.DIMMs: "Slots a channel", ceiling.ChannelRanks: "Ranks a channel",
 }
 
@@ -32,7 +34,8 @@ var listTitles = []struct {
 	what  ceiling.What
 	title string
 }{
-	{ceiling.Generation, "Generation"}, {ceiling.Volts, "Supply"}, {ceiling.Width, "Chips"}, {ceiling.Kinds, "Kinds"}, {ceiling.Profiles, "Profiles"}, {ceiling.Clocked, "Clock drivers"},
+	{ceiling.Generation, "Generation"}, {ceiling.Volts, "Supply"}, {ceiling.Width, "Chips"}, {ceiling.Kinds, "Kinds"},
+	{ceiling.Profiles, "Profiles"}, {ceiling.Clocked, "Clock drivers"},
 }
 
 // Ceilings lays out every limit: who sets it, which one binds, what is open.
@@ -267,7 +270,8 @@ func CeilingsJSON(l ceiling.Limits) any {
 	}
 	rows := []row{}
 	for _, c := range l.Ceilings {
-		r := row{What: c.What, Unit: unitOf[c.What], Source: c.Source, Standing: c.Standing, Binding: c.Binding, Softer: c.Softer, Says: c.Says}
+		r := row{What: c.What, Unit: unitOf[c.What], Source: c.Source, Standing: c.Standing, Binding: c.Binding,
+			Softer: c.Softer, Says: c.Says}
 		if most, ok := c.Most.Get(); ok {
 			r.Value = most.Int()
 			if c.What == ceiling.Density {
@@ -287,8 +291,10 @@ func CeilingsJSON(l ceiling.Limits) any {
 		}
 		rows = append(rows, r)
 	}
-	return map[string]any{"schema": "epitome.ceilings.v1", "ceilings": rows, "reachable_mib": found(l.Reachable, jedec.Capacity.MiB),
-		"generation": found(l.Generation, jedec.Generation.String)}
+	return map[string]any{"schema": "epitome.ceilings.v1", "ceilings": rows,
+		"reachable_mib": found(l.Reachable, jedec.Capacity.MiB),
+		"generation":    found(l.Generation, jedec.Generation.String)}
 }
 
-var unitOf = map[ceiling.What]string{ceiling.Capacity: "MiB", ceiling.PerSlot: "MiB", ceiling.OSCapacity: "MiB", ceiling.Rate: "MT/s", ceiling.Density: "Gbit", ceiling.Volts: "V"}
+var unitOf = map[ceiling.What]string{ceiling.Capacity: "MiB", ceiling.PerSlot: "MiB", ceiling.OSCapacity: "MiB",
+	ceiling.Rate: "MT/s", ceiling.Density: "Gbit", ceiling.Volts: "V"}

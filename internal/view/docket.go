@@ -93,7 +93,8 @@ func docketLines(d docket.Docket) (out []string) {
 func itemTitle(x docket.Item) string { return fmt.Sprintf("Buy %d × %s", x.Units, x.What) }
 
 func itemRows(x docket.Item) (rows [][2]string) {
-	for _, r := range [][2]string{{"order", x.Order}, {"price", x.Price}, {"it is", strings.Join(x.Facts, "; ")}, {"written", strings.Join(x.Spellings, ", ")}} {
+	for _, r := range [][2]string{{"order", x.Order}, {"price", x.Price}, {"it is", strings.Join(x.Facts, "; ")},
+		{"written", strings.Join(x.Spellings, ", ")}} {
 		if r[1] != "" {
 			rows = append(rows, r)
 		}

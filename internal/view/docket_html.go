@@ -12,7 +12,8 @@ import (
 // docketPage is one file with everything in it: it prints well and needs no
 // network. html/template escapes whatever comes from hardware, lists or people.
 var docketPage = sync.OnceValue(func() *template.Template {
-	return template.Must(template.New("docket").Funcs(template.FuncMap{"waits": waitsWords, "title": itemTitle, "rows": itemRows}).Parse(docketText))
+	return template.Must(template.New("docket").Funcs(template.FuncMap{"waits": waitsWords, "title": itemTitle,
+		"rows": itemRows}).Parse(docketText))
 })
 
 const docketText = `<!doctype html>
@@ -50,7 +51,8 @@ type docketSite struct {
 	New                bool
 }
 
-var siteClasses = map[SiteForm]string{FilledSocket: "filled", FreeSocket: "free", SolderedBank: "soldered", UnclearPlace: "free"}
+var siteClasses = map[SiteForm]string{FilledSocket: "filled", FreeSocket: "free", SolderedBank: "soldered",
+	UnclearPlace: "free"}
 
 func docketMap(d docket.Docket) []docketMapRow { return mapRows(docketSites(d)) }
 
@@ -77,6 +79,8 @@ func DocketHTML(w io.Writer, d docket.Docket, paper string) error {
 		code = template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(png)) // our own picture
 	}
 	last := len(d.Handling) - 1
-	return docketPage().Execute(NewCleaner(w, false), map[string]any{"D": d, "Title": docketTitle(d), "Lines": docketLines(d), "Paper": paper, "Code": code, "Verdict": verdictLine(d),
-		"Map": docketMap(d), "Before": d.Handling[:last], "Last": d.Handling[last]})
+	return docketPage().Execute(NewCleaner(w, false),
+		map[string]any{"D": d, "Title": docketTitle(d), "Lines": docketLines(d), "Paper": paper, "Code": code,
+			"Verdict": verdictLine(d),
+			"Map":     docketMap(d), "Before": d.Handling[:last], "Last": d.Handling[last]})
 }

@@ -54,7 +54,8 @@ func DocketPDF(w io.Writer, d docket.Docket, paper string) error {
 	f.SetAutoPageBreak(true, pdfMargin)
 	translate := f.UnicodeTranslatorFromDescriptor("")
 	page, _ := f.GetPageSize()
-	s := &sheet{Fpdf: f, width: page - 2*pdfMargin, text: func(t string) string { return translate(latin.Replace(plain.Line(t))) }}
+	s := &sheet{Fpdf: f, width: page - 2*pdfMargin,
+		text: func(t string) string { return translate(latin.Replace(plain.Line(t))) }}
 	f.SetTitle(plain.Line(docketTitle(d)), true)
 	f.SetFooterFunc(func() {
 		f.SetY(-12)

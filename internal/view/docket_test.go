@@ -20,11 +20,13 @@ import (
 // hostile is a docket whose every text comes from somebody who means harm.
 func hostile() docket.Docket {
 	const bad = `<script>alert("x")</script> & =1+1`
-	return docket.Docket{Heading: []string{bad}, Job: bad, Title: bad, Date: "2026-11-23", Machine: bad, Board: bad, Verdict: rule.CannotTell,
-		Trial: trial.Trial{Total: 16 * jedec.GiB}, Places: []machine.Place{{Name: bad}},
+	return docket.Docket{Heading: []string{bad}, Job: bad, Title: bad, Date: "2026-11-23", Machine: bad, Board: bad,
+		Verdict: rule.CannotTell,
+		Trial:   trial.Trial{Total: 16 * jedec.GiB}, Places: []machine.Place{{Name: bad}},
 		Items: []docket.Item{{Units: 1, What: bad, Order: bad, Price: "1.00", Facts: []string{bad}, Spellings: []string{bad},
 			Accept: []docket.Choice{{What: bad, Because: bad}}, Avoid: []docket.Choice{{What: bad, Because: bad}}}},
-		Cost: "1.00", TakeOut: []string{bad}, Fit: []string{bad}, Handling: []string{"first", "last"}, Expect: [][2]string{{"Memory fitted", bad}}, Waits: []string{bad}}
+		Cost: "1.00", TakeOut: []string{bad}, Fit: []string{bad}, Handling: []string{"first", "last"},
+		Expect: [][2]string{{"Memory fitted", bad}}, Waits: []string{bad}}
 }
 
 func TestNoMarkupReachesTheHTML(t *testing.T) {
@@ -59,7 +61,8 @@ func TestTheTextNumbersEveryStep(t *testing.T) {
 	var b bytes.Buffer
 	require.NoError(t, page.Flush(&b))
 	text := b.String()
-	for _, part := range []string{"  1. first", "  3. Put 8 GB DDR4-2400 SO-DIMM into B", "  4. last", "NOT PROVED YET", "[ ] Memory fitted"} {
+	for _, part := range []string{"  1. first", "  3. Put 8 GB DDR4-2400 SO-DIMM into B", "  4. last", "NOT PROVED YET",
+		"[ ] Memory fitted"} {
 		assert.Contains(t, text, part)
 	}
 	for line := range strings.Lines(text) {
@@ -68,8 +71,10 @@ func TestTheTextNumbersEveryStep(t *testing.T) {
 }
 
 func TestTheSlotMapAsAPicture(t *testing.T) {
-	places := []view.Site{{Channel: "A", Name: "DIMM_A1 <b>&", Holds: "8 GB"}, {Channel: "A", Name: "DIMM_A2", Holds: "free", Form: view.FreeSocket},
-		{Channel: "B", Name: "onboard", Holds: "4 GB", Form: view.SolderedBank}, {Name: strings.Repeat("a long name ", 9), Holds: "?", Form: view.UnclearPlace}}
+	places := []view.Site{{Channel: "A", Name: "DIMM_A1 <b>&", Holds: "8 GB"},
+		{Channel: "A", Name: "DIMM_A2", Holds: "free", Form: view.FreeSocket},
+		{Channel: "B", Name: "onboard", Holds: "4 GB", Form: view.SolderedBank},
+		{Name: strings.Repeat("a long name ", 9), Holds: "?", Form: view.UnclearPlace}}
 	var svg, raster bytes.Buffer
 	require.NoError(t, view.DrawSlotMap(&svg, "One free <socket>", places, true))
 	assert.NotContains(t, svg.String(), "<b>&")

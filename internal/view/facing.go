@@ -49,7 +49,8 @@ func (p *Page) Facing(sticks []module.Module, at []jedec.Grade) {
 		}
 		table = append(table, row)
 	}
-	p.Headline(fmt.Sprintf("%s sticks; they differ in %d of %d facts.", sentence(numberOf(len(sticks))), differing, len(table)))
+	p.Headline(fmt.Sprintf("%s sticks; they differ in %d of %d facts.", sentence(numberOf(len(sticks))), differing,
+		len(table)))
 	p.Blank()
 	p.Table(columns, table)
 	p.Blank()
@@ -62,12 +63,18 @@ var facingOrder = []struct {
 	label, key string
 	of         func(*module.Module) string
 }{
-	{label: "Size", key: "capacity_mib"}, {label: "Generation", key: "generation"}, {label: "Form", key: "form"}, {label: "Rate", key: "rated_mts"},
-	{label: "CL", key: "cl"}, {label: atTheRate}, {label: "tAA", key: "taa_ps"}, {label: "tRCD", key: "trcd_ps"}, {label: "tRP", key: "trp_ps"},
-	{label: "tRAS", key: "tras_ps"}, {label: "tRC", key: "trc_ps"}, {label: "CLs", of: shortLatencies}, {label: "Ranks", key: "ranks"},
-	{label: "Chips", key: "device_width_bits"}, {label: "Dies", key: "density_mbit"}, {label: "ECC", key: "ecc"}, {label: "Registered", key: "registered"},
-	{label: "Supply", key: "volts"}, {label: "Profile", of: fastestProfile}, {label: "Maker", key: "maker_code"}, {label: "Chips by", key: "chip_maker"},
-	{label: "Part", key: "part"}, {label: "Serial", key: "serial"}, {label: "Made", of: madeIn}, {label: "Height", key: "height_mm"},
+	{label: "Size", key: "capacity_mib"}, {label: "Generation", key: "generation"}, {label: "Form", key: "form"},
+	{label: "Rate", key: "rated_mts"},
+	{label: "CL", key: "cl"}, {label: atTheRate}, {label: "tAA", key: "taa_ps"}, {label: "tRCD", key: "trcd_ps"},
+	{label: "tRP", key: "trp_ps"},
+	{label: "tRAS", key: "tras_ps"}, {label: "tRC", key: "trc_ps"}, {label: "CLs", of: shortLatencies},
+	{label: "Ranks", key: "ranks"},
+	{label: "Chips", key: "device_width_bits"}, {label: "Dies", key: "density_mbit"}, {label: "ECC", key: "ecc"},
+	{label: "Registered", key: "registered"},
+	{label: "Supply", key: "volts"}, {label: "Profile", of: fastestProfile}, {label: "Maker", key: "maker_code"},
+	{label: "Chips by", key: "chip_maker"},
+	{label: "Part", key: "part"}, {label: "Serial", key: "serial"}, {label: "Made", of: madeIn},
+	{label: "Height", key: "height_mm"},
 	{label: "Checksum", of: func(m *module.Module) string { return map[bool]string{true: m.Checksum}[m.Kind == module.EEPROM] }},
 }
 

@@ -49,8 +49,11 @@ func (p *Page) Converted(r convert.Result) {
 
 func (p *Page) size(c jedec.Capacity) {
 	for _, row := range [][2]string{
-		{"Size", c.String()}, {"In MB", fmt.Sprintf("%s (2^20 bytes)", figure(uint64(c/jedec.MiB)))}, {"In kB", fmt.Sprintf("%s (2^10 bytes)", figure(uint64(c/jedec.KiB)))},
-		{"Bytes", figure(uint64(c))}, {"By 1000s", fmt.Sprintf("%.2f GB of 10^9 bytes; %.2f where kB are divided by 1000 twice", float64(c)/1e9, float64(c/jedec.KiB)/1e6)},
+		{"Size", c.String()}, {"In MB", fmt.Sprintf("%s (2^20 bytes)", figure(uint64(c/jedec.MiB)))},
+		{"In kB", fmt.Sprintf("%s (2^10 bytes)", figure(uint64(c/jedec.KiB)))},
+		{"Bytes", figure(uint64(c))},
+		{"By 1000s", fmt.Sprintf("%.2f GB of 10^9 bytes; %.2f where kB are divided by 1000 twice", float64(c)/1e9,
+			float64(c/jedec.KiB)/1e6)},
 	} {
 		p.Para(18, "   "+row[0], row[1])
 	}
@@ -94,7 +97,8 @@ func (p *Page) oneGrade(f convert.GradeFacts) {
 }
 
 func (p *Page) gradeTable(grades []convert.GradeFacts) {
-	columns := []Column{{"   Grade", Left, 0}, {"MT/s", Right, 0}, {"Clock", Right, 0}, {"Cycle", Right, 0}, {"Rating", Left, 0}, {"MB/s", Right, 0}}
+	columns := []Column{{"   Grade", Left, 0}, {"MT/s", Right, 0}, {"Clock", Right, 0}, {"Cycle", Right, 0},
+		{"Rating", Left, 0}, {"MB/s", Right, 0}}
 	withLatency := grades[0].CL.Known()
 	if withLatency {
 		columns = append(columns, Column{"CL", Right, 0}, Column{"Latency", Right, 0})
@@ -102,7 +106,8 @@ func (p *Page) gradeTable(grades []convert.GradeFacts) {
 	var rows [][]string
 	for _, f := range grades {
 		x := f.Grade
-		row := []string{"   " + x.String(), fmt.Sprint(int(x.Rate)), x.Clock().String(), fmt.Sprintf("%d ps", x.TCK), x.Module(), figure(uint64(x.Bandwidth()))}
+		row := []string{"   " + x.String(), fmt.Sprint(int(x.Rate)), x.Clock().String(), fmt.Sprintf("%d ps", x.TCK),
+			x.Module(), figure(uint64(x.Bandwidth()))}
 		if cl, ok := f.CL.Get(); withLatency && ok {
 			row = append(row, cl.String(), f.Latency.Or(0).String())
 		}
@@ -178,7 +183,8 @@ func commonFirst(all []narrow.Candidate) (common []narrow.Candidate, rare []stri
 }
 
 func (p *Page) candidateTable(candidates []narrow.Candidate) {
-	columns := []Column{{"Could be", Left, 0}, {"Contacts", Right, 0}, {"Notch", Right, 0}, {"Supply", Right, 0}, {"Read as", Left, 0}, {"Grades", Left, Rest}}
+	columns := []Column{{"Could be", Left, 0}, {"Contacts", Right, 0}, {"Notch", Right, 0}, {"Supply", Right, 0},
+		{"Read as", Left, 0}, {"Grades", Left, Rest}}
 	var rows [][]string
 	for _, x := range candidates {
 		notch, contacts := "", ""
@@ -188,7 +194,8 @@ func (p *Page) candidateTable(candidates []narrow.Candidate) {
 		if x.Contacts != 0 {
 			contacts = fmt.Sprint(x.Contacts)
 		}
-		rows = append(rows, []string{x.String(), contacts, notch, jedec.Volts(x.Generation.Trait().MilliVolts[0]), x.As, gradeSpan(x.Grades)})
+		rows = append(rows, []string{x.String(), contacts, notch, jedec.Volts(x.Generation.Trait().MilliVolts[0]), x.As,
+			gradeSpan(x.Grades)})
 	}
 	p.Table(columns, rows)
 }
@@ -244,8 +251,9 @@ func gradesJSON(list []convert.GradeFacts) []gradeJSON {
 	out := []gradeJSON{}
 	for _, f := range list {
 		x := f.Grade
-		j := gradeJSON{Grade: x.String(), Rate: x.Rate, ClockKHz: int(x.Clock()), TCK: x.TCK, Spellings: x.Spellings(), Bandwidth: x.Bandwidth(),
-			CL: maybe.Map(f.CL, jedec.Latency.Clocks), Latency: f.Latency, Bins: map[string]string{}}
+		j := gradeJSON{Grade: x.String(), Rate: x.Rate, ClockKHz: int(x.Clock()), TCK: x.TCK, Spellings: x.Spellings(),
+			Bandwidth: x.Bandwidth(),
+			CL:        maybe.Map(f.CL, jedec.Latency.Clocks), Latency: f.Latency, Bins: map[string]string{}}
 		for _, b := range jedec.Bins(x) {
 			j.Bins[b.Name()] = b.Timing.String()
 		}
@@ -265,9 +273,12 @@ func ConvertedJSON(r convert.Result) any {
 	}
 	readings := []reading{}
 	for _, x := range r.Readings {
-		readings = append(readings, reading{x.As, x.Says, maybe.Map(x.Size, func(c jedec.Capacity) uint64 { return uint64(c) }), maybe.Map(x.Size, jedec.Capacity.MiB), gradesJSON(x.Grades)})
+		readings = append(readings, reading{x.As, x.Says,
+			maybe.Map(x.Size, func(c jedec.Capacity) uint64 { return uint64(c) }), maybe.Map(x.Size, jedec.Capacity.MiB),
+			gradesJSON(x.Grades)})
 	}
-	return map[string]any{"schema": "epitome.convert.v1", "input": r.Input, "readings": readings, "at": gradesJSON(r.At), "settles": orNull(r.Settles)}
+	return map[string]any{"schema": "epitome.convert.v1", "input": r.Input, "readings": readings, "at": gradesJSON(r.At),
+		"settles": orNull(r.Settles)}
 }
 
 // NarrowedJSON returns the value that narrow --format json writes.
@@ -288,7 +299,8 @@ func NarrowedJSON(r narrow.Result) any {
 	}
 	candidates, excluded := []candidate{}, []exclusion{}
 	for _, x := range r.Candidates {
-		c := candidate{Generation: x.Generation, Form: x.Form, Contacts: maybe.If(x.Contacts, x.Contacts > 0), Notch: maybe.If(x.NotchMM, x.NotchMM > 0),
+		c := candidate{Generation: x.Generation, Form: x.Form, Contacts: maybe.If(x.Contacts, x.Contacts > 0),
+			Notch: maybe.If(x.NotchMM, x.NotchMM > 0),
 			Rates: []jedec.Rate{}, As: orNull(x.As), Sets: [][]uint64{}}
 		for _, g := range x.Grades {
 			c.Rates = append(c.Rates, g.Rate)
@@ -309,5 +321,6 @@ func NarrowedJSON(r narrow.Result) any {
 	if l, ok := r.Look.Get(); ok {
 		look = map[string]any{"at": l.At, "splits": l.Splits}
 	}
-	return map[string]any{"schema": "epitome.narrow.v1", "candidates": candidates, "excluded": excluded, "look": look, "notes": append([]string{}, r.Notes...)}
+	return map[string]any{"schema": "epitome.narrow.v1", "candidates": candidates, "excluded": excluded, "look": look,
+		"notes": append([]string{}, r.Notes...)}
 }

@@ -128,15 +128,18 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []pr
 	out := briefJSON{
 		Schema: "epitome.brief.v1",
 		Machine: map[string]any{
-			"kind": found(m.Kind, plainly[machine.Kind]), "maker": found(m.Maker, plainly[string]), "model": found(m.Model, plainly[string]),
+			"kind": found(m.Kind, plainly[machine.Kind]), "maker": found(m.Maker, plainly[string]),
+			"model": found(m.Model, plainly[string]),
 			"board": found(m.Board, plainly[string]), "firmware": found(m.Firmware, plainly[string]),
-			"processor": found(m.Processor, plainly[string]), "processors": found(m.Processors, plainly[int]), "chipset": found(m.Chipset, plainly[string]), "os": found(m.OS, plainly[string]),
+			"processor": found(m.Processor, plainly[string]), "processors": found(m.Processors, plainly[int]),
+			"chipset": found(m.Chipset, plainly[string]), "os": found(m.OS, plainly[string]),
 		},
 		Totals: map[string]any{
 			"installed_mib": found(t.Installed, jedec.Capacity.MiB), "visible_mib": found(t.Visible, jedec.Capacity.MiB),
 			"sockets": found(t.Sockets, plainly[int]), "sockets_free": found(t.SocketsFree, plainly[int]),
-			"soldered_mib": found(t.Soldered, jedec.Capacity.MiB), "stated_maximum_mib": found(t.StatedMaximum, jedec.Capacity.MiB),
-			"reachable_mib": found(reachable, jedec.Capacity.MiB),
+			"soldered_mib":       found(t.Soldered, jedec.Capacity.MiB),
+			"stated_maximum_mib": found(t.StatedMaximum, jedec.Capacity.MiB),
+			"reachable_mib":      found(reachable, jedec.Capacity.MiB),
 		},
 		Places: []placeJSON{}, Conflicts: []conflictJSON{}, Open: []openJSON{}, Improve: gainsJSON(free),
 	}
@@ -144,7 +147,8 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []pr
 		out.Places = append(out.Places, placeJSON{
 			Name: p.Name, FirmwareHandle: orNull(p.FirmwareHandle), EEPROMAddress: orNull(p.EEPROMAddress),
 			Channel: found(p.Channel, plainly[string]), Attach: found(p.Attach, plainly[machine.Attach]),
-			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), State: orNull(string(p.State)), Module: moduleJSON(p),
+			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), State: orNull(string(p.State)),
+			Module: moduleJSON(p),
 		})
 	}
 	for _, c := range m.Conflicts {

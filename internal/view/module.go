@@ -56,7 +56,8 @@ func (p *Page) Module(s module.Module) {
 func (p *Page) TimingsAt(s module.Module, x jedec.Grade) {
 	t, ok := s.At(x)
 	if !ok {
-		p.Para(17, "  At "+fmt.Sprint(int(x.Rate)), "can't be told: a time or the latencies are not stated, or the rate is beyond the stick's")
+		p.Para(17, "  At "+fmt.Sprint(int(x.Rate)),
+			"can't be told: a time or the latencies are not stated, or the rate is beyond the stick's")
 		return
 	}
 	text := fmt.Sprintf("%v, access time %v", t, t.CL.Time(x))

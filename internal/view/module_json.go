@@ -80,7 +80,8 @@ func describedJSON(s *module.Module) object {
 	}
 	profiles, choices, leaning := []profileJSON{}, []string{}, []hintJSON{}
 	for _, q := range s.Profiles {
-		profiles = append(profiles, profileJSON{q.Name, q.Rate, maybe.Map(q.CL, jedec.Latency.Clocks), q.TRCD, q.TRP, q.TRAS, maybe.Map(q.MilliVolts, volts)})
+		profiles = append(profiles, profileJSON{q.Name, q.Rate, maybe.Map(q.CL, jedec.Latency.Clocks), q.TRCD, q.TRP,
+			q.TRAS, maybe.Map(q.MilliVolts, volts)})
 	}
 	for _, x := range s.Choices {
 		choices = append(choices, x.String())

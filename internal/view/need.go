@@ -78,7 +78,8 @@ func WatchLine(latest, before need.Sample) string {
 	line := "watching"
 	if total, ok := size(need.Total); ok {
 		if available, ok := size(need.Available); ok {
-			line = fmt.Sprintf("in use %5.2f of %.2f GB", float64(total-available)/float64(jedec.GiB), float64(total)/float64(jedec.GiB))
+			line = fmt.Sprintf("in use %5.2f of %.2f GB", float64(total-available)/float64(jedec.GiB),
+				float64(total)/float64(jedec.GiB))
 		}
 	}
 	seconds := (latest.At - before.At).Seconds()
@@ -140,7 +141,8 @@ func clockTime(v any) string {
 }
 
 // inks are what charts are drawn with.
-var inks = struct{ ink, blue, red drawing.Color }{drawing.ColorFromHex("1d2021"), drawing.ColorFromHex("2a6f97"), drawing.ColorFromHex("c0392b")}
+var inks = struct{ ink, blue, red drawing.Color }{drawing.ColorFromHex("1d2021"), drawing.ColorFromHex("2a6f97"),
+	drawing.ColorFromHex("c0392b")}
 
 // Chart draws a series: memory in use and in all on the left axis, time waited
 // for memory on the right one. svg chooses between SVG and PNG.
@@ -170,19 +172,24 @@ func Chart(w io.Writer, series need.Series, svg bool) error {
 	c := chart.Chart{
 		Title: "Memory while the user worked", TitleStyle: chart.Style{FontSize: 15, FontColor: ink},
 		Width: 1280, Height: 640, Background: chart.Style{Padding: chart.Box{Top: 90, Left: 76, Right: 24, Bottom: 24}},
-		XAxis: chart.XAxis{Name: "minutes:seconds", NameStyle: axis, Style: axis, Ticks: ticks(p.at[len(p.at)-1], timeSteps, clockTime),
+		XAxis: chart.XAxis{Name: "minutes:seconds", NameStyle: axis, Style: axis,
+			Ticks: ticks(p.at[len(p.at)-1], timeSteps, clockTime),
 			Range: &chart.ContinuousRange{Min: 0, Max: p.at[len(p.at)-1]}},
 		// The library draws its primary axis at the right.
-		YAxis: chart.YAxis{Name: "% of time", NameStyle: axis, Style: axis, Ticks: ticks(100, []float64{20}, func(v any) string { return fmt.Sprintf("%.0f", v) }),
+		YAxis: chart.YAxis{Name: "% of time", NameStyle: axis, Style: axis,
+			Ticks: ticks(100, []float64{20}, func(v any) string { return fmt.Sprintf("%.0f", v) }),
 			Range: &chart.ContinuousRange{Min: 0, Max: 100}},
 		YAxisSecondary: chart.YAxis{Style: axis, Ticks: sizes, Range: &chart.ContinuousRange{Min: 0, Max: 100}},
 		Series: []chart.Series{
-			chart.ContinuousSeries{Name: "in use, GB (left)", XValues: p.at, YValues: p.used, Style: area, YAxis: chart.YAxisSecondary},
-			chart.ContinuousSeries{Name: "in all, GB (left)", XValues: p.at, YValues: p.total, Style: dashed, YAxis: chart.YAxisSecondary},
+			chart.ContinuousSeries{Name: "in use, GB (left)", XValues: p.at, YValues: p.used, Style: area,
+				YAxis: chart.YAxisSecondary},
+			chart.ContinuousSeries{Name: "in all, GB (left)", XValues: p.at, YValues: p.total, Style: dashed,
+				YAxis: chart.YAxisSecondary},
 		},
 	}
 	if len(p.stepsAt) > 0 {
-		c.Series = append(c.Series, chart.ContinuousSeries{Name: "waited for memory, % of time (right)", XValues: p.stepsAt, YValues: p.waitShare, Style: line(red, 1.5)})
+		c.Series = append(c.Series, chart.ContinuousSeries{Name: "waited for memory, % of time (right)", XValues: p.stepsAt,
+			YValues: p.waitShare, Style: line(red, 1.5)})
 	}
 	c.Elements = []chart.Renderable{chart.LegendThin(&c, chart.Style{FontSize: 10, FontColor: ink, StrokeColor: ink})}
 	if svg {
@@ -238,13 +245,18 @@ func NeededJSON(a need.Answer, s maybe.Value[need.Summary]) any {
 	var measured any
 	if m, ok := s.Get(); ok {
 		measured = map[string]any{
-			"verdict": m.Verdict, "why": append([]string{}, m.Why...), "lacks": append([]string{}, m.Lacks...), "samples": m.Samples, "used_s": m.Used.Seconds(),
-			"total_mib": m.Total, "peak_mib": m.Peak, "lowest_available_mib": m.Lowest, "swapped_mib": m.Swapped, "stall_percent": m.Stall, "burst_percent": m.Bursts,
-			"swapin_pages_per_second": m.SwapInRate, "swapin_percent": m.SwapInShare, "disk_stall_percent": m.DiskStall, "cpu_stall_percent": m.CPUStall, "cpu_busy_percent": m.CPUBusy,
+			"verdict": m.Verdict, "why": append([]string{}, m.Why...), "lacks": append([]string{}, m.Lacks...),
+			"samples": m.Samples, "used_s": m.Used.Seconds(),
+			"total_mib": m.Total, "peak_mib": m.Peak, "lowest_available_mib": m.Lowest, "swapped_mib": m.Swapped,
+			"stall_percent": m.Stall, "burst_percent": m.Bursts,
+			"swapin_pages_per_second": m.SwapInRate, "swapin_percent": m.SwapInShare, "disk_stall_percent": m.DiskStall,
+			"cpu_stall_percent": m.CPUStall, "cpu_busy_percent": m.CPUBusy,
 		}
 	}
 	return map[string]any{
-		"schema": "epitome.need.v1", "recommended_mib": a.Recommended, "helps": a.Helps, "estimate_mib": known(a.Estimate), "measured_need_mib": known(a.Measured),
-		"stated_minimum_mib": a.Floor, "ends_at_mib": a.Ends, "parts": parts, "measured": measured, "reasons": append([]string{}, a.Reasons...), "warnings": append([]string{}, a.Warnings...), "customer": a.Customer,
+		"schema": "epitome.need.v1", "recommended_mib": a.Recommended, "helps": a.Helps, "estimate_mib": known(a.Estimate),
+		"measured_need_mib":  known(a.Measured),
+		"stated_minimum_mib": a.Floor, "ends_at_mib": a.Ends, "parts": parts, "measured": measured,
+		"reasons": append([]string{}, a.Reasons...), "warnings": append([]string{}, a.Warnings...), "customer": a.Customer,
 	}
 }

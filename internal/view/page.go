@@ -169,7 +169,8 @@ func (p *Page) Table(columns []Column, rows [][]string) {
 	for i, c := range columns {
 		header[i] = broken(c.Title, widths[i])
 		high = max(high, 1+strings.Count(header[i].(string), "\n"))
-		configs[i] = table.ColumnConfig{Number: i + 1, Align: c.Align, AlignHeader: c.Align, VAlignHeader: text.VAlignBottom, WidthMax: widths[i], WidthMaxEnforcer: broken}
+		configs[i] = table.ColumnConfig{Number: i + 1, Align: c.Align, AlignHeader: c.Align,
+			VAlignHeader: text.VAlignBottom, WidthMax: widths[i], WidthMaxEnforcer: broken}
 	}
 	t.SetColumnConfigs(configs)
 	t.AppendHeader(header)

@@ -93,7 +93,8 @@ func cheaper(r propose.Result, list []propose.Proposal) string {
 		return ""
 	}
 	lacks, _ := least.Against(r, list[0])
-	return fmt.Sprintf(" No %d saves %s and gives up %s.", least.Number, money(r, list[0].Cost-least.Cost), orNothing(lacks))
+	return fmt.Sprintf(" No %d saves %s and gives up %s.", least.Number, money(r, list[0].Cost-least.Cost),
+		orNothing(lacks))
 }
 
 // buyWords says what to buy, and for how much.
@@ -121,7 +122,8 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 	if r.Priced {
 		cost = strings.TrimSpace("Cost " + r.Goal.Currency)
 	}
-	columns := []Column{{"No", Right, 0}, {cost, Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0}, {"All channels", Right, 0}, {"Free", Right, 0}, {"Out", Right, 0}, {"Best at", Left, Rest}}
+	columns := []Column{{"No", Right, 0}, {cost, Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0},
+		{"All channels", Right, 0}, {"Free", Right, 0}, {"Out", Right, 0}, {"Best at", Left, Rest}}
 	var rows [][]string
 	for _, q := range all {
 		c := fmt.Sprint(q.Modules)
@@ -148,7 +150,8 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 		case rule.Leans:
 			best = strings.TrimPrefix(best+", likely", ", ")
 		}
-		rows = append(rows, []string{fmt.Sprint(q.Number), c, q.Trial.Total.String(), runs, spread, fmt.Sprint(q.SocketsFree), fmt.Sprint(len(q.Removes)), best})
+		rows = append(rows, []string{fmt.Sprint(q.Number), c, q.Trial.Total.String(), runs, spread,
+			fmt.Sprint(q.SocketsFree), fmt.Sprint(len(q.Removes)), best})
 	}
 	p.Table(columns, rows)
 }
@@ -355,8 +358,11 @@ func ProposeJSON(r propose.Result, blocked string) any {
 		q.Number = 1
 		nearest = proposalJSON(r, q)
 	}
-	return map[string]any{"schema": "epitome.propose.v2", "goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
-		"now": nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "safe_to_buy": safeJSON(r.Safe), "structures": structuresJSON(r.Structures), "proposals": proposals, "missing": append([]string{}, missing...), "blocked": orNull(blocked), "nearest": nearest,
+	return map[string]any{"schema": "epitome.propose.v2",
+		"goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
+		"now":  nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "safe_to_buy": safeJSON(r.Safe),
+		"structures": structuresJSON(r.Structures), "proposals": proposals, "missing": append([]string{}, missing...),
+		"blocked": orNull(blocked), "nearest": nearest,
 		"searched": map[string]any{"sticks": r.Offers, "passed": r.Passed, "sets": r.Sets, "exact": r.Exact}}
 }
 
@@ -387,7 +393,8 @@ func structuresJSON(list []propose.Structure) any {
 }
 
 func nowJSON(n propose.Now) any {
-	out := map[string]any{"total_mib": n.Total, "operating": pointsJSON(n.Operating, maybe.None[trial.Point]()), "interleaved_mib": nil}
+	out := map[string]any{"total_mib": n.Total, "operating": pointsJSON(n.Operating, maybe.None[trial.Point]()),
+		"interleaved_mib": nil}
 	if x, ok := n.Operating.Get(); ok {
 		out["interleaved_mib"] = x.Interleaved
 	}
@@ -444,11 +451,17 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 	}
 	buys := []buy{}
 	for _, b := range q.Buys {
-		buys = append(buys, buy{b.Number, orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces, maybe.If(b.Price.Units(), r.Priced)})
+		buys = append(buys, buy{b.Number, orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces,
+			maybe.If(b.Price.Units(), r.Priced)})
 	}
-	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...), "penalties": append([]string{}, q.Trial.Penalties()...), "cost": maybe.If(q.Cost.Units(), r.Priced), "currency": maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
-		"total_mib": q.Trial.Total, "keeps": moves(q.Keeps), "removes": moves(q.Removes), "adds": moves(q.Adds), "buys": buys, "modules_to_buy": q.Modules,
-		"verdict": q.Trial.Verdict, "depends_on": dependsOn(q.Trial.Reasons), "operating": pointsJSON(q.Trial.Operating, q.Trial.Worst), "channels": []any{}, "interleaved_mib": nil, "sockets_free": q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
+	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...),
+		"penalties": append([]string{}, q.Trial.Penalties()...), "cost": maybe.If(q.Cost.Units(), r.Priced),
+		"currency":  maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
+		"total_mib": q.Trial.Total, "keeps": moves(q.Keeps), "removes": moves(q.Removes), "adds": moves(q.Adds),
+		"buys": buys, "modules_to_buy": q.Modules,
+		"verdict": q.Trial.Verdict, "depends_on": dependsOn(q.Trial.Reasons),
+		"operating": pointsJSON(q.Trial.Operating, q.Trial.Worst), "channels": []any{}, "interleaved_mib": nil,
+		"sockets_free": q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
 	if x, ok := q.Trial.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"] = channelsJSON(x), x.Interleaved
 	}

@@ -29,7 +29,8 @@ func (p *Page) Proof(r bench.Proof) {
 		if f.Again {
 			again = "and again when it was tried once more"
 		}
-		p.Para(4, "  - ", fmt.Sprintf("at %s, %s: wrote %s, read %s, %s wrong; %s", offset(f.Offset), f.Pattern, bench.Hex(f.Wrote), bench.Hex(f.Read),
+		p.Para(4, "  - ", fmt.Sprintf("at %s, %s: wrote %s, read %s, %s wrong; %s", offset(f.Offset), f.Pattern,
+			bench.Hex(f.Wrote), bench.Hex(f.Read),
 			count(f.Bits(), "bit"), again))
 	}
 	if r.MoreFaults > 0 {
@@ -37,14 +38,16 @@ func (p *Page) Proof(r bench.Proof) {
 	}
 	if len(r.Faults) > 0 {
 		p.Blank()
-		p.Para(2, "", "A place is one within what was proved; which module it is on the system does not tell. Take the modules out but one, and prove each.")
+		p.Para(2, "", "A place is one within what was proved; which module it is on the system does not tell. Take the "+
+			"modules out but one, and prove each.")
 		p.Blank()
 	}
 	for _, says := range proofNotes(r) {
 		p.Para(4, "  - ", says)
 	}
 	p.Blank()
-	p.Foot(fmt.Sprintf("%s; seed %d; medians, apart: the middle half of what was measured", count(r.Threads, "thread"), r.Seed))
+	p.Foot(fmt.Sprintf("%s; seed %d; medians, apart: the middle half of what was measured", count(r.Threads, "thread"),
+		r.Seed))
 }
 
 func proofSentence(r bench.Proof) string {
@@ -55,11 +58,13 @@ func proofSentence(r bench.Proof) string {
 	}
 	switch {
 	case len(r.Faults) > 0:
-		return fmt.Sprintf("Faults: %s did not read back as written, in %s of memory.", count(len(r.Faults)+r.MoreFaults, "word"), gigabytes(covered))
+		return fmt.Sprintf("Faults: %s did not read back as written, in %s of memory.",
+			count(len(r.Faults)+r.MoreFaults, "word"), gigabytes(covered))
 	case !r.Sound():
 		return "Nothing is proved: it was stopped before one pass was whole."
 	}
-	return fmt.Sprintf("Sound: %s of memory, %.0f %% of what the system has, read back as written in %s.", gigabytes(covered), share, passes(r.Passes))
+	return fmt.Sprintf("Sound: %s of memory, %.0f %% of what the system has, read back as written in %s.",
+		gigabytes(covered), share, passes(r.Passes))
 }
 
 // Faster says how much faster the machine is than before, against the prediction.
@@ -70,7 +75,8 @@ func (p *Page) Faster(s bench.Speed, why string) {
 		p.Para(11, "  Measured", sentence(why)+".")
 		return
 	case !s.Noticed() && s.Predicted > 1+s.Off:
-		p.Para(11, "  Measured", fmt.Sprintf("no faster (%.2f, within %.2f); %.2f times were predicted at most: the modules may sit on one channel.", s.Ratio, s.Off, s.Predicted))
+		p.Para(11, "  Measured", fmt.Sprintf("no faster (%.2f, within %.2f); %.2f times were predicted at most: the "+
+			"modules may sit on one channel.", s.Ratio, s.Off, s.Predicted))
 		return
 	case !s.Noticed():
 		p.Para(11, "  Measured", fmt.Sprintf("as fast as before (%.2f, within %.2f).", s.Ratio, s.Off))
@@ -128,12 +134,16 @@ func offset(bytes uint64) string { return fmt.Sprintf("0x%09X", bytes) }
 func ProofJSON(r bench.Proof) any {
 	faults := []any{}
 	for _, f := range r.Faults {
-		faults = append(faults, map[string]any{"address": offset(f.Offset), "wrote": bench.Hex(f.Wrote), "read": bench.Hex(f.Read), "pattern": f.Pattern, "again": f.Again})
+		faults = append(faults, map[string]any{"address": offset(f.Offset), "wrote": bench.Hex(f.Wrote),
+			"read": bench.Hex(f.Read), "pattern": f.Pattern, "again": f.Again})
 	}
-	return map[string]any{"schema": "epitome.prove.v1", "covered_mib": r.Covered >> 20, "of_mib": r.Of >> 20, "passes": r.Passes, "seed": r.Seed,
+	return map[string]any{"schema": "epitome.prove.v1", "covered_mib": r.Covered >> 20, "of_mib": r.Of >> 20,
+		"passes": r.Passes, "seed": r.Seed,
 		"faults": faults, "more_faults": r.MoreFaults, "busy": r.Busy, "steady": r.Steady(), "large_pages": r.LargePages,
-		"bandwidth_mbs":  map[string]any{"read": r.Read.Median, "write": r.Write.Median, "copy": r.Copy.Median, "spread": r.Spread(), "threads": r.Threads},
-		"one_thread_mbs": map[string]any{"read": r.ReadOne.Median, "write": r.WriteOne.Median, "copy": r.CopyOne.Median}, "latency_ns": r.Latency.Median}
+		"bandwidth_mbs": map[string]any{"read": r.Read.Median, "write": r.Write.Median, "copy": r.Copy.Median,
+			"spread": r.Spread(), "threads": r.Threads},
+		"one_thread_mbs": map[string]any{"read": r.ReadOne.Median, "write": r.WriteOne.Median, "copy": r.CopyOne.Median},
+		"latency_ns":     r.Latency.Median}
 }
 
 // mostProofs is how many proofs are drawn side by side: the first, and the latest.
@@ -165,7 +175,8 @@ func ProofChart(w io.Writer, proofs []records.Proof, svg bool) error {
 			if x.name == "write" && p.Date != "" {
 				label += " " + p.Date
 			}
-			bars = append(bars, chart.Value{Label: label, Value: gbs, Style: chart.Style{FillColor: colour.WithAlpha(150), StrokeColor: colour, StrokeWidth: 1}})
+			bars = append(bars, chart.Value{Label: label, Value: gbs,
+				Style: chart.Style{FillColor: colour.WithAlpha(150), StrokeColor: colour, StrokeWidth: 1}})
 		}
 	}
 	marks := ticks(most*1.1, sizeSteps, func(v any) string { return strings.TrimSuffix(sizeLabel(v), " GB") + " GB/s" })

@@ -93,5 +93,6 @@ func RecheckJSON(r recheck.Result) any {
 	case !r.Fine():
 		result = "differs"
 	}
-	return map[string]any{"schema": "epitome.recheck.v1", "result": result, "other_machine": orNull(r.Other), "total_mib": r.Total, "places": seats, "differences": differences, "not_read": append([]string{}, r.NotRead...)}
+	return map[string]any{"schema": "epitome.recheck.v1", "result": result, "other_machine": orNull(r.Other),
+		"total_mib": r.Total, "places": seats, "differences": differences, "not_read": append([]string{}, r.NotRead...)}
 }

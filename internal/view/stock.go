@@ -20,7 +20,8 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 	p.Headline(fmt.Sprintf("%s: %d of %d lines can be used.", path, len(usable), len(l.Lines)))
 	p.Blank()
 	if l.Untitled {
-		p.Para(2, "", "It has no titles that are known; which column holds what was told by their cells. --columns sets it right.")
+		p.Para(2, "", "It has no titles that are known; which column holds what was told by their cells. --columns "+
+			"sets it right.")
 		p.Blank()
 	}
 	var read, absent []string
@@ -45,7 +46,8 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 	if len(l.Problems) > 0 {
 		p.Blank()
 		p.Heading("Not used")
-		kinds := slices.SortedFunc(maps.Keys(l.Problems), func(a, b string) int { return cmp.Or(cmp.Compare(l.Problems[b], l.Problems[a]), cmp.Compare(a, b)) })
+		kinds := slices.SortedFunc(maps.Keys(l.Problems),
+			func(a, b string) int { return cmp.Or(cmp.Compare(l.Problems[b], l.Problems[a]), cmp.Compare(a, b)) })
 		for i, kind := range kinds {
 			kinds[i] = fmt.Sprintf("%d %s", l.Problems[kind], kind)
 		}
@@ -64,7 +66,8 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 			}
 			rows = append(rows, []string{fmt.Sprint(x.Row), x.SKU, kit, understood(x), x.Price.String(), x.Currency})
 		}
-		p.Table([]Column{{"Row", Right, 0}, {"Sku", Left, 14}, {"Kit", Right, 0}, {"Module", Left, Rest}, {"Price", Right, 0}, {"", Left, 0}}, rows)
+		p.Table([]Column{{"Row", Right, 0}, {"Sku", Left, 14}, {"Kit", Right, 0}, {"Module", Left, Rest},
+			{"Price", Right, 0}, {"", Left, 0}}, rows)
 	}
 }
 
@@ -119,7 +122,8 @@ func (p *Page) assumedOf(usable []stock.Line) {
 	})
 	for _, name := range names {
 		k := kinds[name]
-		p.Para(12, fmt.Sprintf("  in %-7d", k.lines), fmt.Sprintf("%s; the dearest is row %d, %s", name, k.worst.Row, k.worst.Price))
+		p.Para(12, fmt.Sprintf("  in %-7d", k.lines),
+			fmt.Sprintf("%s; the dearest is row %d, %s", name, k.worst.Row, k.worst.Price))
 	}
 }
 
@@ -160,7 +164,8 @@ func CleanedStock(l stock.List) [][]string {
 		if x.Pieces == 1 {
 			pieces = "1"
 		}
-		rows = append(rows, []string{x.SKU, x.Description, x.Price.String(), x.Currency, quantity, pieces, string(x.Condition), fmt.Sprint(x.MinOrder)})
+		rows = append(rows, []string{x.SKU, x.Description, x.Price.String(), x.Currency, quantity, pieces,
+			string(x.Condition), fmt.Sprint(x.MinOrder)})
 	}
 	return rows
 }
@@ -200,7 +205,8 @@ func WriteStockJSON(w io.Writer, l stock.List) error {
 		if i == 0 {
 			comma = ""
 		}
-		put(comma, stockLine{x.Row, x.SKU, x.Description, x.Price.Units(), x.Currency, x.Quantity, x.Pieces, string(x.Condition), orNull(x.Problem), understood(x)})
+		put(comma, stockLine{x.Row, x.SKU, x.Description, x.Price.Units(), x.Currency, x.Quantity, x.Pieces,
+			string(x.Condition), orNull(x.Problem), understood(x)})
 	}
 	_, _ = out.WriteString("]}\n")
 	return out.Flush()

@@ -24,7 +24,8 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 	p.pointTable(t.Before, t.Operating, t.Was, t.Total)
 	if x, ok := t.WithProfile.Get(); ok {
 		p.Blank()
-		p.Para(2, "", fmt.Sprintf("With the modules' profile selected: %s, access time %v, %s.", pointWords(x), x.Latency, bandwidth(x.Bandwidth)))
+		p.Para(2, "", fmt.Sprintf("With the modules' profile selected: %s, access time %v, %s.", pointWords(x), x.Latency,
+			bandwidth(x.Bandwidth)))
 	}
 	if says := gain(t); says != "" {
 		p.Blank()
@@ -34,7 +35,8 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 }
 
 var trialVerdicts = map[rule.Verdict]string{
-	rule.Works: "Works", rule.RunsLess: "Works, with a penalty", rule.Leans: "Likely works", rule.CannotTell: "Can't be told yet", rule.No: "Does not work",
+	rule.Works: "Works", rule.RunsLess: "Works, with a penalty", rule.Leans: "Likely works",
+	rule.CannotTell: "Can't be told yet", rule.No: "Does not work",
 }
 
 // trialSentence is the conclusion: the verdict, and what decides it.
@@ -176,7 +178,8 @@ func gain(t trial.Trial) string {
 func (p *Page) reasons(reasons []rule.Reason) {
 	sorted := slices.Clone(reasons)
 	slices.SortStableFunc(sorted, func(a, b rule.Reason) int { return cmp.Compare(b.Outcome, a.Outcome) })
-	headings := map[rule.Outcome]string{rule.Refused: "Stands in the way", rule.Unproven: "Not proved", rule.Likely: "Likely, not settled", rule.Reduced: "Penalty"}
+	headings := map[rule.Outcome]string{rule.Refused: "Stands in the way", rule.Unproven: "Not proved",
+		rule.Likely: "Likely, not settled", rule.Reduced: "Penalty"}
 	last := rule.OK
 	var fine, notes, settle []string
 	for _, r := range sorted {
@@ -279,9 +282,11 @@ func (p *Page) groups(sticks []module.Module, m trial.Mixed) {
 		}
 		rows = append(rows, []string{"  " + g.Names, fmt.Sprint(len(g.Sticks)), g.Total.String(), runs, sizeList(sizes)})
 	}
-	p.Table([]Column{{"  Set", Left, 0}, {"Sticks", Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0}, {"Sizes", Left, Rest}}, rows)
+	p.Table([]Column{{"  Set", Left, 0}, {"Sticks", Right, 0}, {"Total", Right, 0}, {"Runs at", Left, 0},
+		{"Sizes", Left, Rest}}, rows)
 	if len(m.Unsorted) > 0 {
-		p.Para(4, "  ", fmt.Sprintf("%s can't be sorted, generation, form or kind is not stated: %s.", count(len(m.Unsorted), "stick"), first(m.Unsorted, sticks)))
+		p.Para(4, "  ", fmt.Sprintf("%s can't be sorted, generation, form or kind is not stated: %s.",
+			count(len(m.Unsorted), "stick"), first(m.Unsorted, sticks)))
 	}
 }
 
@@ -306,7 +311,8 @@ func first(which []int, sticks []module.Module) string {
 
 // Rules lays out every rule of a trial, and what tells open facts.
 func (p *Page) Rules(rules []trial.Rule, inferences []trial.Inference) {
-	p.Headline(fmt.Sprintf("%d rules, each asked in every way that the evidence leaves open, and %d inferences that narrow what is open.", len(rules), len(inferences)))
+	p.Headline(fmt.Sprintf("%d rules, each asked in every way that the evidence leaves open, and %d inferences that "+
+		"narrow what is open.", len(rules), len(inferences)))
 	for _, r := range rules {
 		p.Blank()
 		p.Heading(r.ID)

@@ -31,7 +31,8 @@ func pointsJSON(v maybe.Value[trial.Point], worst ...maybe.Value[trial.Point]) a
 	if !ok {
 		return nil
 	}
-	j := pointJSON{Rate: p.Grade.Rate, TRAS: p.TRAS, TRC: p.TRC, Volts: maybe.Map(p.MilliVolts, volts), Profile: orNull(p.Profile),
+	j := pointJSON{Rate: p.Grade.Rate, TRAS: p.TRAS, TRC: p.TRC, Volts: maybe.Map(p.MilliVolts, volts),
+		Profile: orNull(p.Profile),
 		BoundBy: map[string]string{}, Bandwidth: p.Bandwidth,
 		CL: maybe.If(p.Timing.CL.Clocks(), p.TimesKnown), Latency: maybe.If(p.Latency, p.TimesKnown),
 		TRCD: maybe.If(p.Timing.TRCD, p.TRCDKnown), TRP: maybe.If(p.Timing.TRP, p.TRCDKnown)}
@@ -103,7 +104,8 @@ func MixedJSON(sticks []module.Module, m trial.Mixed) any {
 	for _, i := range m.Unsorted {
 		unsorted = append(unsorted, sticks[i].From)
 	}
-	return map[string]any{"schema": "epitome.mix.v2", "verdict": m.Verdict, "depends_on": dependsOn(m.Reasons), "operating": pointsJSON(m.Operating, m.Worst), "reasons": reasonsJSON(m.Reasons),
+	return map[string]any{"schema": "epitome.mix.v2", "verdict": m.Verdict, "depends_on": dependsOn(m.Reasons),
+		"operating": pointsJSON(m.Operating, m.Worst), "reasons": reasonsJSON(m.Reasons),
 		"groups": groups, "unsorted": unsorted}
 }
 
@@ -132,9 +134,12 @@ func TrialJSON(t trial.Trial) any {
 	for _, s := range t.Seats {
 		places = append(places, place{s.Place, trial.Describe(s.Stick), s.New, s.Soldered})
 	}
-	out := map[string]any{"schema": "epitome.trial.v2", "verdict": t.Verdict, "depends_on": dependsOn(t.Reasons), "operating": pointsJSON(t.Operating, t.Worst), "reasons": reasonsJSON(t.Reasons),
-		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{}, "interleaved_mib": nil, "bandwidth_mbs": nil,
-		"with_profile": pointsJSON(t.WithProfile), "before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
+	out := map[string]any{"schema": "epitome.trial.v2", "verdict": t.Verdict, "depends_on": dependsOn(t.Reasons),
+		"operating": pointsJSON(t.Operating, t.Worst), "reasons": reasonsJSON(t.Reasons),
+		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{},
+		"interleaved_mib": nil, "bandwidth_mbs": nil,
+		"with_profile": pointsJSON(t.WithProfile),
+		"before":       map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
 	}

@@ -41,7 +41,8 @@ func site(channel, name, holds string, form view.SiteForm) view.Site {
 }
 
 func TestTheMapIsDrawnByChannelFromTheControllerOutward(t *testing.T) {
-	sites := []view.Site{site("B", "B1", "free", view.FreeSocket), site("A", "A1", "8 GB", view.FilledSocket), site("A", "A2", "free", view.FreeSocket),
+	sites := []view.Site{site("B", "B1", "free", view.FreeSocket), site("A", "A1", "8 GB", view.FilledSocket),
+		site("A", "A2", "free", view.FreeSocket),
 		site("B", "onboard", "4 GB", view.SolderedBank), site("", "lost", "?", view.UnclearPlace)}
 	assert.Equal(t, []string{
 		"  controller ┬─ A ─▐ A1 · 8 GB ▌─╎ A2 · free ╎",
@@ -72,14 +73,17 @@ func TestAMapOfManyPlacesStaysWithinItsWidth(t *testing.T) {
 }
 
 func TestTablesLeaveOutEmptyColumnsAndHoldTheirWidth(t *testing.T) {
-	columns := []view.Column{{Title: "Name", Align: view.Left}, {Title: "Empty", Align: view.Left}, {Title: "MB", Align: view.Right}, {Title: "Why", Align: view.Left, Max: view.Rest}}
+	columns := []view.Column{{Title: "Name", Align: view.Left}, {Title: "Empty", Align: view.Left},
+		{Title: "MB", Align: view.Right}, {Title: "Why", Align: view.Left, Max: view.Rest}}
 	rows := [][]string{{"one", "", "1", strings.Repeat("long words ", 20)}, {"eleven", "", "1024", "short"}}
 	lines := plain(t, func(p *view.Page) { p.Table(columns, rows) })
 	require.Len(t, lines, 6)
 	assert.Equal(t, "Name      MB  Why", lines[0])
 	assert.True(t, strings.HasPrefix(lines[1], "one        1  long words"), lines[1])
-	assert.True(t, strings.HasSuffix(lines[3], "words") && strings.HasPrefix(lines[4], "              "), "what does not fit goes on below")
-	assert.True(t, strings.HasSuffix(strings.TrimSpace(strings.Join(lines[1:5], "\n")), "words") || strings.HasSuffix(lines[4], "…"), "and shows where it ends")
+	assert.True(t, strings.HasSuffix(lines[3], "words") && strings.HasPrefix(lines[4], "              "),
+		"what does not fit goes on below")
+	assert.True(t, strings.HasSuffix(strings.TrimSpace(strings.Join(lines[1:5], "\n")), "words") ||
+		strings.HasSuffix(lines[4], "…"), "and shows where it ends")
 	assert.Equal(t, "eleven  1024  short", lines[5])
 	for _, line := range lines {
 		assert.LessOrEqual(t, utf8.RuneCountInString(line), 80)
@@ -90,8 +94,10 @@ func TestTablesLeaveOutEmptyColumnsAndHoldTheirWidth(t *testing.T) {
 // A part number breaks over lines and never ends in dots; a page of 60 columns holds.
 func TestNarrowPagesLoseNothing(t *testing.T) {
 	p := view.NewPage(view.Look{Width: 60})
-	p.Table([]view.Column{{Title: "Place", Align: view.Left, Max: 24}, {Title: "Runs at", Align: view.Right}, {Title: "Over all channels", Align: view.Right}, {Title: "Part", Align: view.Left, Max: view.Rest}},
-		[][]string{{"Controller0-ChannelA-DIMM0", "2400", "16 GB", "Marram Memory MR4S-8G24-17-EXTRA-LONG-NUMBER-0815"}, {"B", "2133", "none", "Spindrift SD4S"}})
+	p.Table([]view.Column{{Title: "Place", Align: view.Left, Max: 24}, {Title: "Runs at", Align: view.Right},
+		{Title: "Over all channels", Align: view.Right}, {Title: "Part", Align: view.Left, Max: view.Rest}},
+		[][]string{{"Controller0-ChannelA-DIMM0", "2400", "16 GB", "Marram Memory MR4S-8G24-17-EXTRA-LONG-NUMBER-0815"},
+			{"B", "2133", "none", "Spindrift SD4S"}})
 	var out strings.Builder
 	require.NoError(t, p.Flush(&out))
 	whole := strings.Join(strings.Fields(out.String()), "")
@@ -127,12 +133,16 @@ func known[T comparable](v T, s fact.Standing) fact.Fact[T] {
 }
 
 func twoPlaces(attach fact.Standing) machine.Machine {
-	stick := &module.Module{Facts: module.Facts{Generation: known(jedec.DDR4, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Capacity: known(8*jedec.GiB, fact.Settled)}}
+	stick := &module.Module{Facts: module.Facts{Generation: known(jedec.DDR4, fact.Settled),
+		Form: known(jedec.SODIMM, fact.Settled), Capacity: known(8*jedec.GiB, fact.Settled)}}
 	m := machine.Machine{Places: []machine.Place{
-		{Name: "A", Attach: known(machine.Socket, attach), Filled: known(true, fact.Settled), Form: known(jedec.SODIMM, fact.Settled), Module: stick},
-		{Name: "B", Attach: known(machine.Socket, fact.Settled), Filled: known(false, fact.Settled), Form: known(jedec.SODIMM, fact.Settled)},
+		{Name: "A", Attach: known(machine.Socket, attach), Filled: known(true, fact.Settled),
+			Form: known(jedec.SODIMM, fact.Settled), Module: stick},
+		{Name: "B", Attach: known(machine.Socket, fact.Settled), Filled: known(false, fact.Settled),
+			Form: known(jedec.SODIMM, fact.Settled)},
 	}}
-	m.Totals = machine.Totals{Installed: known(8*jedec.GiB, fact.Settled), Sockets: known(2, attach), SocketsFree: known(1, attach), Soldered: known(jedec.Capacity(0), attach)}
+	m.Totals = machine.Totals{Installed: known(8*jedec.GiB, fact.Settled), Sockets: known(2, attach),
+		SocketsFree: known(1, attach), Soldered: known(jedec.Capacity(0), attach)}
 	return m
 }
 
@@ -144,7 +154,8 @@ func TestTheHeadlineSaysHowSureItIs(t *testing.T) {
 	assert.Contains(t, headline(twoPlaces(fact.Leaning)), "Likely: one of two sockets free")
 	disputed := twoPlaces(fact.Settled)
 	disputed.Totals.Sockets = fact.Contested[int](fact.Support{Source: "x", Says: "two are announced and one is listed"})
-	assert.Contains(t, headline(disputed), "How many sockets there are is not settled: two are announced and one is listed.")
+	assert.Contains(t, headline(disputed),
+		"How many sockets there are is not settled: two are announced and one is listed.")
 	assert.Contains(t, headline(machine.Machine{}), "No reading tells where this machine's memory sits.")
 }
 
@@ -154,7 +165,8 @@ func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 		return lines[len(lines)-1]
 	}
 	m := twoPlaces(fact.Settled)
-	m.Places[0].Module.Rated, m.Places[0].Running = known(jedec.Rate(2400), fact.Settled), known(jedec.Rate(2400), fact.Settled)
+	m.Places[0].Module.Rated, m.Places[0].Running = known(jedec.Rate(2400), fact.Settled), known(jedec.Rate(2400),
+		fact.Settled)
 	m.Totals.StatedMaximum = known(32*jedec.GiB, fact.Settled)
 	assert.NotContains(t, last(m), "settled")
 	m.Places[0].Module.Rated = known(jedec.Rate(2400), fact.Leaning)
@@ -165,7 +177,9 @@ func TestTheFootExplainsJustTheMarksThatWereUsed(t *testing.T) {
 
 func TestAbsentFactsAreNullNeverZero(t *testing.T) {
 	var b bytes.Buffer
-	require.NoError(t, view.WriteJSON(&b, view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &module.Module{}}}}, fact.Fact[jedec.Capacity]{}, nil)))
+	require.NoError(t, view.WriteJSON(&b,
+		view.BriefJSON(machine.Machine{Places: []machine.Place{{Name: "A", Module: &module.Module{}}}},
+			fact.Fact[jedec.Capacity]{}, nil)))
 	var out struct {
 		Totals map[string]struct {
 			Value    any
@@ -217,7 +231,8 @@ func TestAConvertedFigureWithTwoReadingsShowsBoth(t *testing.T) {
 
 func TestTheLiveLineShowsWhatTheKernelShows(t *testing.T) {
 	before := need.NewSample(0, 0).With(need.SwapIn, 100).With(need.MemoryStall, 0)
-	now := need.NewSample(2*time.Second, 2*time.Second).With(need.Total, 8<<20).With(need.Available, 2<<20).With(need.SwapIn, 300).With(need.MemoryStall, 500_000)
+	now := need.NewSample(2*time.Second, 2*time.Second).With(need.Total, 8<<20).With(need.Available,
+		2<<20).With(need.SwapIn, 300).With(need.MemoryStall, 500_000)
 	assert.Equal(t, "in use  6.00 of 8.00 GB, waits 25.0 %, swap-in 100/s", view.WatchLine(now, before))
 	assert.Equal(t, "watching", view.WatchLine(need.NewSample(time.Second, 0), before), "a kernel that shows nothing")
 }
@@ -226,7 +241,8 @@ func TestChartsOfBothKinds(t *testing.T) {
 	var series need.Series
 	for i := range 90 {
 		at := time.Duration(i) * time.Second
-		series = append(series, need.NewSample(at, at).With(need.Total, 8<<20).With(need.Available, int64(8-i/30)<<20).With(need.MemoryStall, int64(i)*10_000))
+		series = append(series, need.NewSample(at, at).With(need.Total, 8<<20).With(need.Available,
+			int64(8-i/30)<<20).With(need.MemoryStall, int64(i)*10_000))
 	}
 	var png, svg bytes.Buffer
 	require.NoError(t, view.Chart(&png, series, false))
@@ -244,15 +260,18 @@ func TestChartsOfBothKinds(t *testing.T) {
 // A proof says first what it came to, and never claims more than it saw.
 func TestAProofIsSaidFirst(t *testing.T) {
 	figure := func(v float64) prove.Figure { return prove.Figure{Median: v, Spread: 0.02} }
-	sound := bench.Proof{Threads: 4, Read: figure(17200), Write: figure(11800), Copy: figure(12100), Latency: figure(92.4), Covered: 6 << 30, Of: 8 << 30, Passes: 1, LargePages: true}
+	sound := bench.Proof{Threads: 4, Read: figure(17200), Write: figure(11800), Copy: figure(12100),
+		Latency: figure(92.4), Covered: 6 << 30, Of: 8 << 30, Passes: 1, LargePages: true}
 	lines := strings.Join(plain(t, func(p *view.Page) { p.Proof(sound) }), "\n")
 	assert.Contains(t, lines, "Sound: 6.0 GB of memory, 75 % of what the system has, read back as written in")
 	assert.Contains(t, lines, "12.1 GB/s")
 	assert.NotContains(t, lines, "large pages")
 	faulty := sound
-	faulty.Faults, faulty.Busy, faulty.LargePages, faulty.MoreFaults = []prove.Fault{{Offset: 4096, Pattern: "random", Wrote: 1, Read: 3, Again: true}}, true, false, 12
+	faulty.Faults, faulty.Busy, faulty.LargePages, faulty.MoreFaults = []prove.Fault{{Offset: 4096, Pattern: "random",
+		Wrote: 1, Read: 3, Again: true}}, true, false, 12
 	lines = strings.Join(plain(t, func(p *view.Page) { p.Proof(faulty) }), "\n")
-	for _, part := range []string{"Faults: 13 words", "0x000001000, random: wrote", "one bit wrong", "and 12 more", "prove each", "Others were at work", "large pages"} {
+	for _, part := range []string{"Faults: 13 words", "0x000001000, random: wrote", "one bit wrong", "and 12 more",
+		"prove each", "Others were at work", "large pages"} {
 		assert.Contains(t, lines, part)
 	}
 	stopped := sound

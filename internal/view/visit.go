@@ -186,8 +186,10 @@ func reachWords(s Sitting, marks legend) string {
 
 // sourceWords names who sets a limit, as people say it.
 var sourceWords = map[ceiling.Source]string{
-	ceiling.Standard: "standard", ceiling.Firmware: "firmware", ceiling.Processor: "processor's maker", ceiling.Chipset: "chipset's maker", ceiling.Board: "board's manual",
-	ceiling.System: "operating system", ceiling.Technician: "manual", ceiling.PastJob: "workshop's experience", ceiling.Field: "field",
+	ceiling.Standard: "standard", ceiling.Firmware: "firmware", ceiling.Processor: "processor's maker",
+	ceiling.Chipset: "chipset's maker", ceiling.Board: "board's manual",
+	ceiling.System: "operating system", ceiling.Technician: "manual", ceiling.PastJob: "workshop's experience",
+	ceiling.Field: "field",
 }
 
 func buyTitle(v bench.Visit) string {
@@ -323,7 +325,10 @@ func VisitJSON(s Sitting) any {
 	}
 	return map[string]any{
 		"schema": "epitome.visit.v1", "brief": BriefJSON(s.Machine, v.Reach.Size, v.Free), "need": needed,
-		"reach":          map[string]any{"mib": v.Reach.Size.Value(), "rate_mts": v.Reach.Rate, "commonly_mib": v.Reach.Commonly.Value(), "says": reachWords(s, make(legend)), "standing": v.Reach.Size.Standing().String()},
-		"free_of_charge": gainsJSON(v.Free), "proposals": ProposeJSON(v.Proposals, blocked), "choices": choices, "looks": looks, "card": orNull(s.Card),
+		"reach": map[string]any{"mib": v.Reach.Size.Value(), "rate_mts": v.Reach.Rate,
+			"commonly_mib": v.Reach.Commonly.Value(), "says": reachWords(s, make(legend)),
+			"standing": v.Reach.Size.Standing().String()},
+		"free_of_charge": gainsJSON(v.Free), "proposals": ProposeJSON(v.Proposals, blocked), "choices": choices,
+		"looks": looks, "card": orNull(s.Card),
 	}
 }

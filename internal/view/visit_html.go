@@ -50,6 +50,8 @@ func VisitHTML(w io.Writer, s Sitting) error {
 			choices = append(choices, visitChoice{c.Number, choiceTitle(s.Visit, c, q), choiceWords(q)})
 		}
 	}
-	return visitPage().Execute(NewCleaner(w, false), map[string]any{"S": s, "Title": conclusion(s.Machine), "Map": mapRows(sites(s.Machine)), "Rows": rows, "Buy": buyTitle(s.Visit),
-		"Choices": choices, "Nothing": nothingWords(s.Visit), "LookTitle": lookTitle(s.Visit), "Foot": marks.foot()})
+	return visitPage().Execute(NewCleaner(w, false),
+		map[string]any{"S": s, "Title": conclusion(s.Machine), "Map": mapRows(sites(s.Machine)), "Rows": rows,
+			"Buy":     buyTitle(s.Visit),
+			"Choices": choices, "Nothing": nothingWords(s.Visit), "LookTitle": lookTitle(s.Visit), "Foot": marks.foot()})
 }

@@ -29,7 +29,8 @@ func factOf[T comparable](name string, f fact.Fact[T], words func(T) string) sho
 }
 
 // standingWords are how firmly a fact stands, as pages say it.
-var standingWords = map[fact.Standing]string{fact.Settled: "settled", fact.Leaning: "likely", fact.Disputed: "disputed", fact.Unknown: "not known"}
+var standingWords = map[fact.Standing]string{fact.Settled: "settled", fact.Leaning: "likely",
+	fact.Disputed: "disputed", fact.Unknown: "not known"}
 
 func yes(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
 
@@ -38,15 +39,20 @@ func facts(m machine.Machine, reachable fact.Fact[jedec.Capacity]) []shown {
 	number := func(n int) string { return fmt.Sprint(n) }
 	t := m.Totals
 	list := []shown{
-		factOf("kind", m.Kind, func(k machine.Kind) string { return string(k) }), factOf("maker", m.Maker, same), factOf("model", m.Model, same),
-		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same), factOf("processors", m.Processors, strconv.Itoa), factOf("chipset", m.Chipset, same),
-		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String), factOf("visible", t.Visible, jedec.Capacity.String),
-		factOf("sockets", t.Sockets, number), factOf("free sockets", t.SocketsFree, number), factOf("soldered", t.Soldered, jedec.Capacity.String),
+		factOf("kind", m.Kind, func(k machine.Kind) string { return string(k) }), factOf("maker", m.Maker, same),
+		factOf("model", m.Model, same),
+		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same),
+		factOf("processors", m.Processors, strconv.Itoa), factOf("chipset", m.Chipset, same),
+		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String),
+		factOf("visible", t.Visible, jedec.Capacity.String),
+		factOf("sockets", t.Sockets, number), factOf("free sockets", t.SocketsFree, number),
+		factOf("soldered", t.Soldered, jedec.Capacity.String),
 		factOf("maximum", t.StatedMaximum, jedec.Capacity.String), factOf("reachable", reachable, jedec.Capacity.String),
 	}
 	for _, p := range m.Places {
 		of := func(name string) string { return name + " of " + p.Name }
-		list = append(list, factOf(of("attach"), p.Attach, func(a machine.Attach) string { return string(a) }), factOf(of("filled"), p.Filled, yes),
+		list = append(list, factOf(of("attach"), p.Attach, func(a machine.Attach) string { return string(a) }),
+			factOf(of("filled"), p.Filled, yes),
 			factOf(of("form"), p.Form, jedec.Form.String), factOf(of("channel"), p.Channel, same))
 		if p.Module == nil {
 			continue
@@ -58,7 +64,8 @@ func facts(m machine.Machine, reachable fact.Fact[jedec.Capacity]) []shown {
 			}
 			list = append(list, shown{name: of(s.Name), value: s.Text, standing: s.Standing, why: s.Why, against: s.Against})
 		}
-		list = append(list, factOf(of("running"), p.Running, jedec.Rate.String), factOf(of("supplied"), p.Supplied, jedec.Volts))
+		list = append(list, factOf(of("running"), p.Running, jedec.Rate.String),
+			factOf(of("supplied"), p.Supplied, jedec.Volts))
 	}
 	return list
 }

@@ -58,7 +58,8 @@ processors:
 // list is a price list with kits, quantities and minimum orders.
 func list(lines int) (offers []propose.Offer) {
 	var sticks []module.Module
-	for _, text := range []string{"4GB 1Rx16 PC4-3200AA-UC0-11", "8GB 1Rx8 PC4-3200AA-UA2-11", "16GB 1Rx8 PC4-3200AA-UA2-11", "16GB 2Rx8 PC4-3200AA-UB1-11", "32GB 2Rx8 PC4-3200AA-UB1-11"} {
+	for _, text := range []string{"4GB 1Rx16 PC4-3200AA-UC0-11", "8GB 1Rx8 PC4-3200AA-UA2-11",
+		"16GB 1Rx8 PC4-3200AA-UA2-11", "16GB 2Rx8 PC4-3200AA-UB1-11", "32GB 2Rx8 PC4-3200AA-UB1-11"} {
 		s, err := module.Parse(text)
 		if err != nil {
 			panic(err)
@@ -68,7 +69,8 @@ func list(lines int) (offers []propose.Offer) {
 	for i := range lines {
 		s := sticks[i%len(sticks)]
 		gb := int(s.Capacity.Or(0) / jedec.GiB)
-		offers = append(offers, propose.Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: &s, Pieces: 1 + i%7/5, MinOrder: 1 + i%11/10,
+		offers = append(offers, propose.Offer{SKU: fmt.Sprint("L", i), Text: fmt.Sprint(s.From, " #", i), Stick: &s,
+			Pieces: 1 + i%7/5, MinOrder: 1 + i%11/10,
 			Quantity: maybe.Just(1 + i*31%4), Price: stock.Money((900 + 170*gb + (i*7919)%977) * (1 + i%7/5))})
 	}
 	return offers
