@@ -2,6 +2,7 @@ package catalogue
 
 import (
 	"epitome/core/fact"
+	"epitome/core/machine"
 	"slices"
 	"strings"
 )
@@ -162,6 +163,24 @@ func (k Catalogue) Boards(names ...string) []Board {
 					found = append(found, b)
 					break
 				}
+			}
+		}
+	}
+	return found
+}
+
+// BoardsOf returns the entries of a machine's board and model, with or without the maker
+// before it; what goes by the board's name stands before what goes by the model's.
+func (k Catalogue) BoardsOf(m machine.Machine) (found []Board) {
+	maker := m.Maker.Or("")
+	for _, f := range []fact.Fact[string]{m.Board, m.Model} {
+		name, ok := f.Get()
+		if !ok {
+			continue
+		}
+		for _, b := range k.Boards(name, strings.TrimSpace(maker+" "+name)) {
+			if !slices.ContainsFunc(found, func(x Board) bool { return x.Where == b.Where }) {
+				found = append(found, b)
 			}
 		}
 	}

@@ -29,11 +29,8 @@ type subject struct {
 func study(m machine.Machine, k catalogue.Catalogue) subject {
 	s := subject{m: m, from: Processor}
 	s.recognise(k)
-	for _, name := range []string{m.Board.Or(""), m.Model.Or(""), m.Maker.Or("") + " " + m.Model.Or("")} {
-		if boards := k.Boards(name); len(boards) > 0 {
-			s.board = maybe.Just(boards[0])
-			break
-		}
+	if boards := k.BoardsOf(m); len(boards) > 0 {
+		s.board = maybe.Just(boards[0])
 	}
 	if name, ok := m.OS.Get(); ok {
 		s.systems = catalogue.SystemsNamed(name, 0)

@@ -9,17 +9,6 @@ import (
 	"epitome/core/machine"
 )
 
-// boardNames are the names by which the catalogue may know the machine.
-func boardNames(m machine.Machine) (names []string) {
-	maker := m.Maker.Or("")
-	for _, f := range []fact.Fact[string]{m.Board, m.Model} {
-		if name, ok := f.Get(); ok {
-			names = append(names, name, strings.TrimSpace(maker+" "+name))
-		}
-	}
-	return names
-}
-
 // A layout is what the catalogue says of one place of the board.
 type layout struct {
 	attach  machine.Attach

@@ -36,7 +36,7 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	}
 	var m machine.Machine
 	s.identify(&m)
-	s.boards = known.Boards(boardNames(m)...)
+	s.boards = known.BoardsOf(m)
 	// only where a figure asks
 	s.controllers = sync.OnceValue(func() []catalogue.Controller { return controllersOf(m, known) })
 	m.Places = s.places(m.Kind)
