@@ -210,3 +210,81 @@ func BenchmarkPass(b *testing.B) {
 		}
 	}
 }
+
+// Memory that is broken in a way: what it does to words that were written, before they are
+// read back. Each way that the patterns claim to find is found by one of them at least.
+func TestEveryWayOfBreakingIsFound(t *testing.T) {
+	const words = 512
+	bit := func(n int) uint64 { return 1 << n }
+	for name, breaks := range map[string]func(memory []uint64){
+		"a bit stuck at nought":    func(m []uint64) { m[77] &^= bit(13) },
+		"a bit stuck at one":       func(m []uint64) { m[77] |= bit(63) },
+		"a whole word that is one": func(m []uint64) { m[200] = ^uint64(0) },
+		"a data line stuck": func(m []uint64) {
+			for i := range m {
+				m[i] &^= bit(31)
+			}
+		},
+		"an address line that does nothing": func(m []uint64) {
+			for i := range m {
+				if i&64 != 0 {
+					m[i] = m[i&^64]
+				}
+			}
+		},
+		"two address lines that are tied": func(m []uint64) {
+			was := append([]uint64(nil), m...)
+			for i := range m {
+				a, b := i>>3&1, i>>5&1
+				if a != b {
+					m[i] = was[i|1<<3|1<<5]
+				}
+			}
+		},
+		"a cell that follows its neighbour": func(m []uint64) { m[78] = m[78]&^bit(5) | m[77]&bit(5) },
+		"a cell that is pulled down by a one beside it": func(m []uint64) {
+			if m[77]&bit(6) != 0 {
+				m[77] &^= bit(5)
+			}
+		},
+		"a cell that is pulled up by a nought beside it": func(m []uint64) {
+			if m[77]&bit(4) == 0 {
+				m[77] |= bit(5)
+			}
+		},
+		"two bits of a word that are joined": func(m []uint64) {
+			if m[300]&bit(2) != 0 || m[300]&bit(40) != 0 {
+				m[300] |= bit(2) | bit(40)
+			}
+		},
+		"a half of the bus that is swapped": func(m []uint64) {
+			for i := range m {
+				m[i] = m[i]<<32 | m[i]>>32
+			}
+		},
+	} {
+		memory := make([]uint64, words)
+		found := make(map[string]int)
+		for _, p := range prove.Patterns {
+			for round := range p.Rounds {
+				p.Fill(memory, 0, round, 7)
+				breaks(memory)
+				p.Check(memory, 0, round, 7, func(f prove.Fault) bool { found[f.Pattern]++; return true })
+			}
+		}
+		assert.NotEmpty(t, found, name)
+	}
+}
+
+// A cell that holds nothing fails again when it is tried once more: a page that may be read
+// and not written stands for one.
+func TestAWordThatFailsAgainIsTold(t *testing.T) {
+	p := prove.Patterns[0]
+	memory := make([]uint64, 8)
+	p.Fill(memory, 0, 0, 0)
+	memory[3] = 99
+	again := []bool{}
+	p.Check(memory, 0, 0, 0, func(f prove.Fault) bool { again = append(again, f.Again); return true })
+	assert.Equal(t, []bool{false}, again)
+	assert.Equal(t, uint64(3), memory[3], "what was tried once more holds the pattern again")
+}
