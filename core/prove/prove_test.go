@@ -180,7 +180,11 @@ func TestMediansAndRatios(t *testing.T) {
 	ratio, off, ok := prove.Faster(one, two)
 	assert.True(t, ok)
 	assert.InDelta(t, 1.8, ratio, 1e-9)
-	assert.InDelta(t, 0.09, off, 1e-9)
+	assert.InDelta(t, 1.8*0.15, off, 1e-9, "two runs differ by more than each of them tells")
+	wide := two
+	wide.Read.Spread = 0.3
+	_, off, _ = prove.Faster(one, wide)
+	assert.InDelta(t, 1.8*0.32, off, 1e-9)
 	_, _, ok = prove.Faster(one, prove.Result{})
 	assert.False(t, ok)
 	assert.True(t, one.Steady())

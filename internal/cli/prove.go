@@ -156,20 +156,16 @@ func (f proveFlags) checkChart(card bool) error {
 	return nil
 }
 
-// atWork reports whether others want the processors: looked at a few times, since one look
-// catches what was there by chance.
+// atWork reports whether others want the processors, while this program waits.
 func atWork() bool {
-	const looks = 15
-	sum := 0
-	for range looks {
-		tasks, ok := live.AtWork()
-		if !ok {
-			return false
-		}
-		sum += tasks
-		time.Sleep(20 * time.Millisecond)
+	const looks, noticed = 400 * time.Millisecond, 0.1
+	idle, all, ok := live.ProcessorTime()
+	time.Sleep(looks)
+	idleThen, allThen, still := live.ProcessorTime()
+	if !ok || !still || allThen <= all {
+		return false
 	}
-	return sum > looks // more than one task, all the time
+	return 1-float64(idleThen-idle)/float64(allThen-all) > noticed
 }
 
 // showsProof shows on a terminal how far it has come.

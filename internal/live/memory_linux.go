@@ -63,20 +63,29 @@ func Humble() {
 	_ = unix.Setpriority(unix.PRIO_PROCESS, 0, least)
 }
 
-// AtWork is how many tasks run or want to, without this program's own thread, against the
-// processors that there are; ok is false where the system does not say.
-func AtWork() (tasks int, ok bool) {
-	text, err := os.ReadFile("/proc/loadavg")
+// ProcessorTime is how long the processors were idle, and how long they were in all, in the
+// system's own units since it started; ok is false where it does not say.
+func ProcessorTime() (idle, all uint64, ok bool) {
+	text, err := os.ReadFile("/proc/stat")
 	if err != nil {
-		return 0, false
+		return 0, 0, false
 	}
-	words := strings.Fields(string(text))
-	if len(words) < 4 {
-		return 0, false
+	first, _, _ := strings.Cut(string(text), "\n")
+	words := strings.Fields(first)
+	const idleAt, waitingAt = 4, 5 // proc(5): user, nice, system, idle, iowait
+	if len(words) <= waitingAt || words[0] != "cpu" {
+		return 0, 0, false
 	}
-	running, _, _ := strings.Cut(words[3], "/")
-	n, err := strconv.Atoi(running)
-	return max(n-1, 0), err == nil
+	for i, word := range words[1:] {
+		n, err := strconv.ParseUint(word, 10, 64)
+		if err != nil {
+			return 0, 0, false
+		}
+		if all += n; i+1 == idleAt || i+1 == waitingAt {
+			idle += n
+		}
+	}
+	return idle, all, true
 }
 
 // Processors is how many threads run at once.

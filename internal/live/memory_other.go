@@ -16,8 +16,8 @@ func LargePages() bool { return false }
 // Humble lets every other program go first.
 func Humble() {}
 
-// AtWork is not told here.
-func AtWork() (tasks int, ok bool) { return 0, false }
+// ProcessorTime is not told here.
+func ProcessorTime() (idle, all uint64, ok bool) { return 0, 0, false }
 
 // Processors is how many threads run at once.
 func Processors() int { return runtime.NumCPU() }

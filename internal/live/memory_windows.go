@@ -39,8 +39,17 @@ func Humble() {
 	_ = windows.SetPriorityClass(windows.CurrentProcess(), windows.IDLE_PRIORITY_CLASS)
 }
 
-// AtWork is not told by the system in a way that costs nothing.
-func AtWork() (tasks int, ok bool) { return 0, false }
+var getSystemTimes = windows.NewLazySystemDLL("kernel32.dll").NewProc("GetSystemTimes")
+
+// ProcessorTime is how long the processors were idle, and how long they were in all, in
+// units of 100 ns since the system started; ok is false where it does not say.
+func ProcessorTime() (idle, all uint64, ok bool) {
+	var rest, kernel, user windows.Filetime // the kernel's time holds the idle time
+	told, _, _ := getSystemTimes.Call(uintptr(unsafe.Pointer(&rest)), uintptr(unsafe.Pointer(&kernel)),
+		uintptr(unsafe.Pointer(&user)))
+	whole := func(t windows.Filetime) uint64 { return uint64(t.HighDateTime)<<32 | uint64(t.LowDateTime) }
+	return whole(rest), whole(kernel) + whole(user), told != 0
+}
 
 // Processors is how many threads run at once.
 func Processors() int { return runtime.NumCPU() }
