@@ -176,10 +176,21 @@ func (a *app) showsProof(o *bench.ProofOrder, length time.Duration) (finish func
 		return func() {}
 	}
 	b, began := a.newBar("measuring", whole), a.now()
+	var pass time.Time // when the first pattern was written
 	o.Shows = func(what string, share float64) {
-		at := int64(share * whole)
-		if length > 0 {
-			at = int64(a.now().Sub(began) * whole / length)
+		now := a.now()
+		at, left := int64(share*whole), time.Duration(0)
+		switch {
+		case length > 0:
+			at, left = int64(now.Sub(began)*whole/length), length-now.Sub(began)
+		case what == "measuring":
+		case pass.IsZero():
+			pass = now
+		case share > 0:
+			left = time.Duration(float64(now.Sub(pass)) * (1 - share) / share)
+		}
+		if left > 0 {
+			what += fmt.Sprintf(", about %v left", left.Round(time.Second))
 		}
 		b.at(min(at, whole-1), what)
 	}
