@@ -18,7 +18,7 @@ func TestProcessorsAsPeopleWriteThem(t *testing.T) {
 		"celeron n4000": "Gemini Lake", "Celeron J1900": "Bay Trail-D", "Atom N450": "Pineview mobile",
 		"Xeon E3-1230 v3": "Haswell (Xeon E3-1200 v3)", "Xeon W3520": "Bloomfield (Xeon W35xx)", "N100": "Alder Lake-N",
 		"Ryzen 5 3600": "Matisse", "ryzen 5 3500u": "Picasso mobile", "AMD Ryzen 7 PRO 4750U": "Renoir mobile (U, H, HS)",
-		"Threadripper 2950X": "Threadripper 2000 (Colfax)",
+		"Threadripper 1950X": "Threadripper 1000 (Whitehaven)",
 		"FX 6300":            "Vishera FX (AM3+)", "FX-6300": "Vishera FX (AM3+)",
 		"Phenom II X4 955": "K10 45 nm (Deneb/Heka/Callisto/Thuban/Zosma)",
 		"athlon ii x2 250": "K10 45 nm (Propus/Rana/Regor/Sargas)",

@@ -158,8 +158,7 @@ var kindWords = []struct {
 	word string
 	kind machine.Kind
 }{
-	{"all-in-one", machine.AllInOne}, {"imac", machine.AllInOne}, {"macbook", machine.Laptop},
-	{"notebook", machine.Laptop}, {"laptop", machine.Laptop},
+	{"all-in-one", machine.AllInOne}, {"notebook", machine.Laptop}, {"laptop", machine.Laptop},
 	{"mini", machine.Mini}, {"tower", machine.Desktop}, {"desktop", machine.Desktop},
 }
 
