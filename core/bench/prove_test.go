@@ -14,7 +14,8 @@ import (
 
 func measured(copies float64) bench.Proof {
 	f := prove.Figure{Median: copies, Spread: 0.02}
-	return bench.Proof{Threads: 4, Read: f, Write: f, Copy: f, Latency: prove.Figure{Median: 92.4}, Covered: 6 << 30, Of: 8 << 30, Passes: 1, Seed: 7}
+	return bench.Proof{Threads: 4, Read: f, Write: f, Copy: f, Latency: prove.Figure{Median: 92.4}, Covered: 6 << 30,
+		Of: 8 << 30, Passes: 1, Seed: 7}
 }
 
 func withProofs(t *testing.T, proofs ...bench.Proof) *bench.Bench {
@@ -32,7 +33,8 @@ func withProofs(t *testing.T, proofs ...bench.Proof) *bench.Bench {
 // A proof is kept on the card, and said in one line.
 func TestAProofIsKept(t *testing.T) {
 	assert.Empty(t, withProofs(t).ProofLine())
-	assert.Equal(t, "sound: 6144 of 8192 MB; copies 12.1 GB/s, access time 92 ns, 2026-11-02", withProofs(t, measured(12100)).ProofLine())
+	assert.Equal(t, "sound: 6144 of 8192 MB; copies 12.1 GB/s, access time 92 ns, 2026-11-02",
+		withProofs(t, measured(12100)).ProofLine())
 	broken := measured(12100)
 	broken.Found(prove.Fault{Offset: 8, Pattern: "random", Wrote: 1, Read: 3})
 	b := withProofs(t, measured(9000), broken)
