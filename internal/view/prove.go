@@ -21,7 +21,7 @@ func (p *Page) Proof(r bench.Proof) {
 		{"Read", mbs(r.Read.Median), mbs(r.ReadOne.Median), apart(r.Read.Spread)},
 		{"Write", mbs(r.Write.Median), mbs(r.WriteOne.Median), apart(r.Write.Spread)},
 		{"Copy", mbs(r.Copy.Median), mbs(r.CopyOne.Median), apart(r.Copy.Spread)},
-		{"Access time", "", fmt.Sprintf("%.0f ns", r.Latency.Median), apart(r.Latency.Spread)},
+		{"Access time", "", nanoseconds(r.Latency.Median), apart(r.Latency.Spread)},
 	})
 	p.Blank()
 	for _, f := range r.Faults {
@@ -123,7 +123,19 @@ func gigabytes(c jedec.Capacity) string {
 	return fmt.Sprintf("%.1f GB", float64(c)/float64(jedec.GiB))
 }
 
-func mbs(v float64) string { return fmt.Sprintf("%.1f GB/s", v/1000) }
+func mbs(v float64) string {
+	if v == 0 {
+		return "?" // stopped before it was measured
+	}
+	return fmt.Sprintf("%.1f GB/s", v/1000)
+}
+
+func nanoseconds(v float64) string {
+	if v == 0 {
+		return "?"
+	}
+	return fmt.Sprintf("%.0f ns", v)
+}
 
 func apart(share float64) string { return fmt.Sprintf("%.0f %%", share*100) }
 
