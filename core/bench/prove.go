@@ -108,8 +108,10 @@ func (b *Bench) ProofLine() string {
 	case !p.Sound():
 		says = "stopped before one pass was whole"
 	}
-	line := fmt.Sprintf("%s: %d of %d MB; copies %.1f GB/s, access time %.0f ns", says, p.CoveredMiB, p.OfMiB,
-		p.Copy/1000, p.Latency)
+	line := fmt.Sprintf("%s: %d of %d MB", says, p.CoveredMiB, p.OfMiB)
+	if p.Copy > 0 && p.Latency > 0 {
+		line += fmt.Sprintf("; copies %.1f GB/s, access time %.0f ns", p.Copy/1000, p.Latency)
+	}
 	if p.Date != "" {
 		line += ", " + p.Date
 	}
