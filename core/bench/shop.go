@@ -65,9 +65,14 @@ func entryOf(text []byte, faults []Fault, err error) ([]byte, error) {
 }
 
 // Learn makes an entry of the machine's board: what is settled about it and what ran on
-// it. The error wraps ErrNothingToLearn.
+// it, with what earlier jobs on its make showed more than once and none contradicts. The
+// error wraps ErrNothingToLearn.
 func (b *Bench) Learn(day, by string) (Learned, error) {
-	return catalogue.Learn(b.Machine(), day, by)
+	entry, err := catalogue.Learn(b.Machine(), day, by)
+	if err == nil {
+		entry = entry.Again(Learned{Ran: b.catalogue.Past().Sure()})
+	}
+	return entry, err
 }
 
 // LearnedBefore adds what was learned of one more machine to the file that it stands in,

@@ -80,6 +80,7 @@ type Reading struct {
 type Card struct {
 	Made     time.Time // to the second, UTC
 	Title    string    // the technician's own name for the job; may be empty
+	Job      string    // its number in the workshop's log, as 2026-118; empty where it has none
 	Readings []Reading
 	// Damage lists readings whose bytes no longer agree with the size or sum
 	// written beside them. Those readings carry a Failure and no Data; Encode

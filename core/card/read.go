@@ -50,7 +50,7 @@ func Parse(text []byte) (Card, error) {
 	if err != nil {
 		return Card{}, fmt.Errorf("card can't be read: %w", err)
 	}
-	c := Card{Made: f.Made, Title: f.Title}
+	c := Card{Made: f.Made, Title: f.Title, Job: f.Job}
 	for i, e := range f.Readings {
 		r, err := e.reading()
 		if err != nil {

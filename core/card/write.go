@@ -18,6 +18,7 @@ type head struct {
 	Version int       `yaml:"epitome-card"`
 	Made    time.Time `yaml:"made"`
 	Title   string    `yaml:"title,omitempty"`
+	Job     string    `yaml:"job,omitempty"`
 }
 
 // entry is a reading as it stands in the file. Exactly one of Text and Base64
@@ -40,7 +41,7 @@ func (c Card) Encode() ([]byte, error) {
 	var b bytes.Buffer
 	b.WriteString("# An Epitome card: raw readings about one machine. Everything else is worked out from it.\n")
 	if err := appendYAML(&b, "", head{Version: Version, Made: c.Made.UTC().Truncate(time.Second),
-		Title: c.Title}); err != nil {
+		Title: c.Title, Job: c.Job}); err != nil {
 		return nil, err
 	}
 	b.WriteString("readings:")

@@ -11,13 +11,14 @@ import (
 // entries laid over them. The zero Catalogue is the embedded tables alone;
 // they are read when first asked for.
 type Catalogue struct {
-	own []Overlay
+	own  []Overlay
+	past Past
 }
 
 // With returns a catalogue with more entries laid over it. Later ones lie
 // above earlier ones.
 func (k Catalogue) With(own ...Overlay) Catalogue {
-	return Catalogue{own: append(append([]Overlay(nil), k.own...), own...)}
+	return Catalogue{own: append(append([]Overlay(nil), k.own...), own...), past: k.past}
 }
 
 // Own returns what is laid over the embedded tables.

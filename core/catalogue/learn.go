@@ -130,7 +130,8 @@ func (b Board) Again(more Board) Board {
 		for i := range b.Ran {
 			have := &b.Ran[i]
 			if have.Total == r.Total && have.Each == r.Each && have.Rate == r.Rate {
-				have.Times, have.When, have.By, found = max(have.Times, 1)+1, r.When, r.By, true
+				have.Times, have.By, found = max(have.Times, 1)+max(r.Times, 1), r.By, true
+				have.When = max(have.When, r.When)
 			}
 		}
 		if !found {

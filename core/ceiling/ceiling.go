@@ -121,6 +121,9 @@ func Of(m machine.Machine, k catalogue.Catalogue) Limits {
 	return l
 }
 
+// Past is what earlier jobs on machines of this make showed.
+func (l Limits) Past() catalogue.Past { return l.subject.past }
+
 // On returns the ceilings on one thing, in the order of the sources.
 func (l Limits) On(what What) (found []Ceiling) {
 	for _, c := range l.Ceilings {

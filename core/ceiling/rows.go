@@ -372,22 +372,28 @@ func (s subject) runs(w What) []Ceiling {
 	return []Ceiling{atMost(w, Field, most, fact.Leaning, says+" (catalogue)")}
 }
 
-// ran makes the cell of what ran on machines of this board, where that is more than the
-// controller's maker publishes.
-func (s subject) ran(w What) (row []Ceiling) {
-	b, known := s.board.Get()
-	if !known {
-		return nil
+// ran makes the cell of what ran on machines of this board: where that is more than the
+// controller's maker publishes, and whatever earlier jobs of the workshop's showed.
+func (s subject) ran(w What) []Ceiling {
+	of := func(r catalogue.Ran) jedec.Capacity {
+		return map[What]jedec.Capacity{Capacity: r.Total.Or(0), PerSlot: r.Each.Or(0)}[w]
 	}
-	best, from := jedec.Capacity(0), catalogue.Ran{}
-	for _, r := range b.Ran {
-		if size := map[What]jedec.Capacity{Capacity: r.Total.Or(0), PerSlot: r.Each.Or(0)}[w]; size > best {
-			best, from = size, r
+	best, from, where := jedec.Capacity(0), catalogue.Ran{}, ""
+	for _, r := range s.board.Or(catalogue.Board{}).Ran {
+		if size := of(r); size > best {
+			best, from, where = size, r, s.board.Or(catalogue.Board{}).Where
 		}
 	}
 	for _, c := range s.publishedOn(w) {
 		if !Bytes(best).Exceeds(c.Most.Or(Amount{})) {
-			return nil // it is published anyway
+			best = 0 // it is published anyway
+		}
+	}
+	against := 0
+	for _, r := range s.past.Ran {
+		held, failed := s.past.Held(r.Total.Or(0))
+		if size := of(r); size > best && held > failed {
+			best, from, where, against = size, r, "job log: "+strings.Join(s.past.Jobs, ", "), failed
 		}
 	}
 	if best == 0 {
@@ -397,7 +403,10 @@ func (s subject) ran(w What) (row []Ceiling) {
 	if from.When != "" {
 		says += ", last on " + from.When
 	}
-	return []Ceiling{atMost(w, PastJob, Bytes(best), fact.Leaning, says+" ("+b.Where+")")}
+	if against > 0 {
+		says += fmt.Sprintf(", and not on %d", against)
+	}
+	return []Ceiling{atMost(w, PastJob, Bytes(best), fact.Leaning, says+" ("+where+")")}
 }
 
 // publishedOn is the controller's cell for the whole or for one module.

@@ -24,10 +24,11 @@ type subject struct {
 	generation  fact.Fact[jedec.Generation]
 	form        fact.Fact[jedec.Form]
 	controller  maybe.Value[catalogue.Controller] // for the generation
+	past        catalogue.Past                    // of earlier jobs on machines of this make
 }
 
 func study(m machine.Machine, k catalogue.Catalogue) subject {
-	s := subject{m: m, from: Processor}
+	s := subject{m: m, from: Processor, past: k.Past()}
 	s.recognise(k)
 	if boards := k.BoardsOf(m); len(boards) > 0 {
 		s.board = maybe.Just(boards[0])

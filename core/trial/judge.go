@@ -217,7 +217,7 @@ func (j *Judge) Total(sum jedec.Capacity) rule.Outcome {
 	sc := &scene{in: j.in, seats: []Seat{{Stick: module.Module{Facts: module.Facts{Capacity: fact.Known(sum)}}}}}
 	worst := rule.OK
 	for _, r := range rules {
-		if r.ID != "total" && r.ID != "system-limit" {
+		if r.ID != "total" && r.ID != "system-limit" && r.ID != "past-jobs" {
 			continue
 		}
 		for _, reason := range sc.ask(r) {

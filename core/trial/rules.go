@@ -130,6 +130,11 @@ var rules = []Rule{
 		Needs: []string{"edition and width of the system"}, Source: "the system maker's published limits", whole: systemLimit,
 	},
 	{
+		ID: "past-jobs", Says: "So much memory was there after earlier jobs on machines of this make.", Machine: true,
+		Scope: WholeSet,
+		Needs: []string{"total capacity"}, Source: "the workshop's job log", whole: pastJobs,
+	},
+	{
 		ID: "channel-slots", Says: "No channel carries more modules than the controller drives.", Machine: true,
 		Scope: EachChannel,
 		Needs: []string{"channel of each place", "slots of a channel"}, Source: "controller and chipset data sheet",

@@ -1,10 +1,12 @@
 package trial
 
 import (
+	"cmp"
 	"fmt"
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
+	"epitome/core/plain"
 	"epitome/core/rule"
 )
 
@@ -174,6 +176,36 @@ func total(w *rule.World, s *scene) (rule.Said, bool) {
 		said.Says = fmt.Sprintf("%v in all is within every ceiling", sum)
 	}
 	return said, true
+}
+
+// pastJobs warns where earlier jobs on machines of this make came to less than was
+// fitted. However many they are, they never refuse: a board's manual and a data sheet say
+// what the make allows, a job what one machine did with one set of modules.
+func pastJobs(w *rule.World, s *scene) (rule.Said, bool) {
+	sum, known := s.sum()
+	past := s.in.limits.Past()
+	held, failed := past.Held(sum)
+	if !known || held+failed == 0 {
+		return rule.Said{}, false
+	}
+	says := fmt.Sprintf("so much or more was there as predicted after %s on machines of this make",
+		plain.Count(held, "earlier job"))
+	for _, f := range past.Failed {
+		if size, ok := f.Total.Get(); ok && size <= sum && !f.Faulty {
+			against := fmt.Sprintf("job %s: with %s, %s", f.Job, cmp.Or(f.Modules, "modules that were not noted"), f.Says)
+			switch {
+			case held >= 2*failed:
+				return rule.Said{Outcome: rule.OK, Says: says + "; but " + against}, true
+			case failed < held+2: // one bad module or reading is no more than a warning
+				return rule.Said{Outcome: rule.Reduced, Says: against, Source: "past job"}, true
+			}
+			if !rule.Choose(w, yesNo("past job", "whether it fails here as it did in job "+f.Job,
+				"try it before the customer pays, and update the firmware first", true, true, "")) {
+				return refused(against, "past job"), true
+			}
+		}
+	}
+	return rule.Said{Outcome: rule.OK, Says: says, Source: "past job"}, true
 }
 
 func systemLimit(w *rule.World, s *scene) (rule.Said, bool) {

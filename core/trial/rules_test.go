@@ -16,6 +16,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/reading"
 	"epitome/core/rule"
@@ -34,6 +35,7 @@ type rig struct {
 	hand    string
 	chassis byte
 	eeprom  bool // the first module has one
+	past    catalogue.Past
 }
 
 const (
@@ -71,7 +73,7 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 	}
 	o, faults := catalogue.ParseOverlay("ours.yaml", []byte(own))
 	require.Empty(t, faults)
-	k := catalogue.Catalogue{}.With(o)
+	k := catalogue.Catalogue{}.With(o).WithPast(r.past)
 	s := append(compose.Identity{Maker: "Halyard", Product: "Gull", BoardMaker: "Groyne", Board: "GBX",
 		ChassisKind: r.chassis}.Structures(),
 		compose.Array(0x1000, 128<<20, uint16(len(r.places))))
@@ -102,6 +104,21 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 	}
 	m := evidence.Weigh(reading.Of(c), k)
 	return m, ceiling.Of(m, k)
+}
+
+// held is a desktop of a make on which earlier jobs came to so many GiB.
+func held(times int, gib jedec.Capacity) rig {
+	return desktop().with(func(r *rig) {
+		r.past.Ran = []catalogue.Ran{{Total: maybe.Just(gib * jedec.GiB), Times: times}}
+	})
+}
+
+// failedAt adds a job after which less than so many GiB was there.
+func failedAt(gib jedec.Capacity) func(*rig) {
+	return func(r *rig) {
+		r.past.Failed = append(r.past.Failed, catalogue.Failure{Total: maybe.Just(gib * jedec.GiB), Modules: "1 × 8 GB",
+			Says: "8 GB were found", Job: "2026-031"})
+	}
 }
 
 func (r rig) try(t testing.TB, plan Plan) Trial {
@@ -261,6 +278,15 @@ func TestEveryRule(t *testing.T) {
 		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), "16GB 2Rx8 PC4-2400T-UA2-11", "",
 			rule.Unproven, "contradicted: 8 GB are fitted, so the true limit is not known"},
 		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), label, "", rule.OK, ""},
+		{"past-jobs", held(2, 16), label, "", rule.OK, "after 2 earlier jobs"},
+		{"past-jobs", held(2, 16).with(failedAt(16)), label, "", rule.OK, "but job 2026-031"},
+		{"past-jobs", held(1, 16).with(failedAt(16)), label, "", rule.Reduced, "1 × 8 GB, 8 GB were found"},
+		{"past-jobs", desktop().with(failedAt(16)).with(failedAt(16)).with(failedAt(8)), label, "", rule.Likely,
+			"2026-031"},
+		{"past-jobs", desktop().with(failedAt(16)), label, "", rule.Reduced, "2026-031"},
+		{"past-jobs", desktop().with(failedAt(32)), label, "", rule.OK, "does not apply"}, // of more than is asked for
+		{"past-jobs", desktop().with(failedAt(16)).with(func(r *rig) { r.past.Failed[0].Faulty = true }), label, "",
+			rule.OK, "does not apply"}, // a faulty module says nothing of the machine
 		{"system-limit", desktop(), label, "", rule.OK, ""},
 		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, "64-bit", "32-bit", 1) }), label,
 			"", rule.Reduced, "of 16 GB the system uses 4 GB"},

@@ -68,6 +68,17 @@ func acquire(path string) (held, error) {
 	}
 }
 
+// Alone does what must not be done twice at once to a file, which need not exist yet: it
+// holds the file's lock meanwhile.
+func Alone(path string, do func() error) error {
+	lock, err := acquire(path)
+	if err != nil {
+		return err
+	}
+	defer lock.release()
+	return do()
+}
+
 // try takes a lock that nobody holds. A lock whose file was removed by its
 // former holder, between our opening and locking it, is not taken.
 func try(name string) (lock held, got bool, err error) {
