@@ -19,6 +19,8 @@ type Settings struct {
 	PriceLists []string `yaml:"price_lists"` // used where propose names none
 	Policy     string   `yaml:"policy"`      // need's rules of thumb
 	Catalogue  string   `yaml:"catalogue"`   // a folder of own entries
+	Jobs       string   `yaml:"jobs"`        // the job log: a PostgreSQL database, or a file
+	KeepCards  bool     `yaml:"keep_cards"`  // the log keeps a copy of each card
 }
 
 // maxSettings bounds a settings file, in bytes.

@@ -50,7 +50,7 @@ func rolledBack(tx *sql.Tx) error {
 }
 
 // Begin opens a job under the next number of a year, which nobody else gets.
-func (l *Log) Begin(year int, j bench.Job, event bench.JobEvent) (number string, err error) {
+func (l *Log) Begin(year int, j bench.Job) (number string, err error) {
 	err = l.within(works, func(ctx context.Context, tx *sql.Tx) error {
 		which := 0
 		err := tx.QueryRowContext(ctx, `INSERT INTO counters (year, last) VALUES ($1, 1)
@@ -60,7 +60,6 @@ func (l *Log) Begin(year int, j bench.Job, event bench.JobEvent) (number string,
 		}
 		j.Number = bench.JobNumber(year, which)
 		number = j.Number
-		j.Events = []bench.JobEvent{event}
 		return insert(ctx, tx, j)
 	})
 	return number, err

@@ -236,7 +236,8 @@ func (l *Log) named(err error) error {
 	switch {
 	case err == nil:
 		return nil
-	case errors.As(err, &file) && (file.Code()&0xFF == sqlite3.SQLITE_NOTADB || file.Code()&0xFF == sqlite3.SQLITE_CORRUPT):
+	case errors.As(err, &file) &&
+		(file.Code()&0xFF == sqlite3.SQLITE_NOTADB || file.Code()&0xFF == sqlite3.SQLITE_CORRUPT):
 		return l.setAside(err)
 	case errors.Is(err, ErrNewer), errors.Is(err, ErrNone), errors.Is(err, ErrThere), errors.Is(err, ErrOther):
 		return err
