@@ -170,7 +170,8 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 	for _, args := range commands {
 		cmd := exec.Command(os.Args[0], args...)
 		cmd.Dir = folder
-		cmd.Env = append(os.Environ(), "EPITOME_TEST_MAIN=1", "XDG_CONFIG_HOME="+at("config"), "LANG=C.UTF-8")
+		cmd.Env = append(os.Environ(), "EPITOME_TEST_MAIN=1", "XDG_CONFIG_HOME="+at("config"),
+			"XDG_DATA_HOME="+at("data"), "LANG=C.UTF-8")
 		var out, errs strings.Builder
 		cmd.Stdout, cmd.Stderr = &out, &errs
 		_ = cmd.Run() // any exit code but a crash

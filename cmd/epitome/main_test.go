@@ -30,6 +30,8 @@ func TestSessions(t *testing.T) {
 			env.Setenv("CAPTURES", filepath.Join(root, "testdata", "captures"))
 			env.Setenv("SERIES", filepath.Join(root, "testdata", "series"))
 			env.Setenv("LANG", "C.UTF-8")
+			env.Setenv("XDG_DATA_HOME", filepath.Join(env.WorkDir, "data"))
+			env.Setenv("XDG_CONFIG_HOME", filepath.Join(env.WorkDir, "config"))
 			return nil
 		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){

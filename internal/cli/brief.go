@@ -56,12 +56,16 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 			page := view.NewPage(a.look())
 			if !asked {
 				page.Brief(m, b.Ceilings().Reachable, b.Free(), b.Unread(), b.ProofLine())
+				page.Earlier(b.Earlier())
 				return page.Flush(a.out)
 			}
 			if why == allFacts {
 				why = ""
 			}
 			names, ok := page.Why(m, b.Ceilings().Reachable, why)
+			if why == "" {
+				page.Earlier(b.Earlier())
+			}
 			if !ok {
 				return usageError("there is no fact %q; there are %s", why, strings.Join(names, ", "))
 			}

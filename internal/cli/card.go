@@ -18,7 +18,7 @@ func (a *app) open(path string) (*bench.Bench, error) {
 	if err != nil {
 		return nil, err
 	}
-	return a.lay(path, c), nil
+	return a.remembering(a.lay(path, c)), nil
 }
 
 // lay lays a card on the bench, beside what is known of its parts.
@@ -77,6 +77,7 @@ func (a *app) change(path string, alter func(*bench.Card) (did string, err error
 		return err
 	}
 	a.say("card     %s: %s", path, did)
+	a.noted(path, did)
 	return nil
 }
 

@@ -62,7 +62,7 @@ top; exit code 4 then.`,
 	a.listsFlag(cmd)
 	flags := cmd.Flags()
 	flags.IntVar(&f.proposal, "proposal", 0, "the number of a proposal that was kept (default: the first)")
-	flags.StringVar(&f.job, "job", "", "the job's number, printed as a code too (default: the card's name)")
+	flags.StringVar(&f.job, "job", "", "the job's number, printed as a code too (default: the card's, else its name)")
 	flags.StringVarP(&f.out, "out", "o", "", "write to this file: .pdf, .html or .txt")
 	flags.StringVar(&f.paper, "paper", "", "A4 (default) or letter")
 	flags.BoolVar(&f.asSaved, "as-saved", false, "go by the prices as they were, though a price list has changed since")
@@ -88,7 +88,7 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 	if err != nil {
 		return err
 	}
-	job := first(f.job, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)))
+	job := first(f.job, b.Card().Job, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)))
 	title := b.Title()
 	if f.hide {
 		title = "" // the technician's own name for the job may hold a customer's
@@ -100,6 +100,9 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 	}
 	if err := a.writeDocket(d, f, paper); err != nil {
 		return err
+	}
+	if f.out != "" {
+		a.noted(path, f.out)
 	}
 	return exitFor(d.Verdict, false)
 }

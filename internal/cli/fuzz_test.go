@@ -101,6 +101,7 @@ func everyPage(t *testing.T, text []byte) {
 	folder := t.TempDir()
 	t.Chdir(folder)
 	t.Setenv("XDG_CONFIG_HOME", folder)
+	t.Setenv("XDG_DATA_HOME", folder)
 	for _, name := range []string{"a.card", "b.card"} {
 		require.NoError(t, os.WriteFile(filepath.Join(folder, name), text, 0o644))
 	}

@@ -9,6 +9,7 @@ import (
 
 	"epitome/core/bench"
 	"epitome/internal/live"
+	"epitome/internal/store/joblog"
 )
 
 // intakeFlags are intake's flags as typed.
@@ -16,7 +17,7 @@ type intakeFlags struct {
 	from, root, out, title, hand string
 	stickers                     []string
 	live, byHand, blank, replace bool
-	how                          bool
+	how, job                     bool
 	panel                        []string
 }
 
@@ -74,6 +75,7 @@ machine is read besides.`,
 	flags.StringVar(&f.root, "root", "", "read a copy of a Linux system tree (FOLDER/sys, FOLDER/proc)")
 	flags.StringVarP(&f.out, "out", "o", "", "the card to write")
 	flags.StringVar(&f.title, "title", "", "your own name for the job, kept on the card")
+	flags.BoolVar(&f.job, "job", false, "open a job for it in the workshop's log")
 	flags.BoolVar(&f.byHand, "by-hand", false, "ask for everything, one question at a time")
 	flags.BoolVar(&f.blank, "blank", false, "write a form to fill in with an editor, instead of a card")
 	flags.StringVar(&f.hand, "hand", "", "take in a form that was filled in")
@@ -209,6 +211,11 @@ func (a *app) finish(haul live.Haul, c bench.Card, f intakeFlags) error {
 		return err
 	}
 	a.say("card     %s: %d readings, %d bytes", f.out, len(c.Readings), len(text))
+	if f.job {
+		if err := a.withLog(func(l *joblog.Log) error { return a.openJob(l, f.out) }); err != nil {
+			return err
+		}
+	}
 	a.matched(bench.Bare(c))
 	if !haul.HasTable() && !f.manual() && f.from == "" {
 		// The machine was asked and did not tell: the card is worth having, and

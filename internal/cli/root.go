@@ -68,6 +68,7 @@ type app struct {
 	catalogues                []string
 	lists                     []string // price lists in which stock:SKU is looked up
 	listColumns, listCurrency string   // what they do not say of themselves
+	doing                     string   // the command's name
 }
 
 // Main runs the program and returns its exit code.
@@ -194,7 +195,8 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 			}
 			return cmd.Help()
 		},
-		Args: cobra.ArbitraryArgs,
+		Args:             cobra.ArbitraryArgs,
+		PersistentPreRun: func(cmd *cobra.Command, _ []string) { a.doing = cmd.Name() },
 	}
 	root.PersistentFlags().BoolVar(&a.ascii, "ascii", false, "draw with plain ASCII characters only")
 	root.PersistentFlags().StringArrayVar(&a.catalogues, "catalogue", nil,
@@ -212,8 +214,8 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 	})
 	root.SetHelpCommand(a.help())
 	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(),
-		a.stock(), a.docket(), a.recheck(), a.prove(), a.need(), a.module(), a.convert(), a.narrow(), a.catalogue(),
-		a.demo(), a.version())
+		a.stock(), a.docket(), a.recheck(), a.prove(), a.jobs(), a.need(), a.module(), a.convert(), a.narrow(),
+		a.catalogue(), a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true
 		if strings.Contains(c.Use, " CARD") {

@@ -82,6 +82,7 @@ func (p proposed) removes() []string {
 func TestATechnicianDecidesTheSame(t *testing.T) {
 	t.Setenv("HOME", t.TempDir())
 	t.Setenv("XDG_CONFIG_HOME", t.TempDir())
+	t.Setenv("XDG_DATA_HOME", t.TempDir())
 	folders, err := filepath.Glob("../../testdata/situations/*")
 	require.NoError(t, err)
 	require.Len(t, folders, 26)
@@ -205,6 +206,7 @@ func (d decision) hand() string {
 func TestTheWorkshopsOwnDecisions(t *testing.T) {
 	t.Setenv("HOME", t.TempDir())
 	t.Setenv("XDG_CONFIG_HOME", t.TempDir())
+	t.Setenv("XDG_DATA_HOME", t.TempDir())
 	text, err := os.ReadFile("testdata/decisions.yaml")
 	require.NoError(t, err)
 	var rows []decision

@@ -14,6 +14,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
+	"epitome/internal/store/joblog"
 	"epitome/internal/view"
 )
 
@@ -23,7 +24,7 @@ type visitFlags struct {
 	from, root, out, title string
 	page                   string
 	noQuestions, ask       bool
-	replace                bool
+	replace, job           bool
 	fresh                  bool // the card is made on this visit
 	lead                   []string
 }
@@ -77,6 +78,7 @@ was asked for; 4 it can't be told yet.`,
 	flags.StringVar(&f.root, "root", "", "read a copy of a Linux system tree (FOLDER/sys, FOLDER/proc)")
 	flags.StringVarP(&f.out, "out", "o", "", "the card to keep (default: named after the machine)")
 	flags.StringVar(&f.title, "title", "", "your own name for the job, kept on the card")
+	flags.BoolVar(&f.job, "job", false, "open a job for it in the workshop's log")
 	flags.StringVar(&f.propose.reach, "reach", "", "the size to reach, such as 16GB")
 	flags.StringVar(&f.propose.spend, "spend", "", "the most to spend, such as 60")
 	flags.StringVar(&f.propose.uses, "use", "", "what it is used for, as epitome need takes it")
@@ -101,6 +103,11 @@ func (a *app) visited(cmd *cobra.Command, path string, f visitFlags) error {
 	if f.fresh {
 		var err error
 		if path, err = a.received(cmd, &f); err != nil {
+			return err
+		}
+	}
+	if f.job {
+		if err := a.withLog(func(l *joblog.Log) error { return a.openJob(l, path) }); err != nil {
 			return err
 		}
 	}

@@ -1,0 +1,495 @@
+package cli
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"epitome/core/bench"
+	"epitome/internal/store/joblog"
+	"epitome/internal/view"
+)
+
+func (a *app) jobs() *cobra.Command {
+	var f bench.JobFilter
+	var state, format string
+	cmd := &cobra.Command{
+		Use:   "jobs [--state STATE] [--machine TEXT] [--title TEXT] [--since DAY]",
+		Short: "The workshop's log of jobs, and what they teach",
+		Long: `Jobs lists the workshop's jobs. A job is one machine's way through the workshop:
+jobs open gives a card a number, and from then on every command that changes the
+card notes what it did. What a recheck or a proof found on a machine counts for the
+next one of the same make: brief, ceilings and propose name it.
+
+The log is one file in your data folder. Where several benches share one, name a
+PostgreSQL database in the settings, as
+
+  jobs: postgres://bench@127.0.0.1:5432/workshop
+
+The password is taken from PGPASSWORD or from the password file.`,
+		Example: `  epitome jobs open bench3.card
+  epitome jobs --open --machine gull
+  epitome jobs show 2026-118
+  epitome jobs close 2026-118`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError("there is no command %q; see %s --help", args[0], cmd.CommandPath())
+			}
+			return nil
+		},
+		RunE: func(*cobra.Command, []string) error {
+			if err := checkFormat(format); err != nil {
+				return err
+			}
+			f.State = bench.JobState(state)
+			filter, err := bench.JobFilterOf(f)
+			if err != nil {
+				return err
+			}
+			return a.withLog(func(l *joblog.Log) error {
+				list, err := l.Jobs(filter)
+				if err != nil {
+					return err
+				}
+				if format == "json" {
+					return view.WriteJSON(a.out, view.JobsJSON(list))
+				}
+				page := view.NewPage(a.look())
+				page.Jobs(list)
+				return page.Flush(a.out)
+			})
+		},
+	}
+	formatFlag(cmd, &format)
+	flags := cmd.Flags()
+	flags.StringVar(&state, "state", "", "only those that are read, proposed, fitted, proved or differs")
+	flags.StringVar(&f.Machine, "machine", "", "only those whose machine's name holds this")
+	flags.StringVar(&f.Board, "board", "", "only those whose board's name holds this")
+	flags.StringVar(&f.Title, "title", "", "only those whose title holds this")
+	flags.StringVar(&f.Since, "since", "", "only those that were opened on this day or later")
+	flags.StringVar(&f.Until, "until", "", "only those that were opened on this day or before")
+	flags.BoolVar(&f.OnlyOpen, "open", false, "only those that are not closed")
+	flags.BoolVar(&f.OnlyEnded, "closed", false, "only those that are closed")
+	cmd.AddCommand(a.jobsOpen(), a.jobsShow(), a.jobsClose(), a.jobsReopen(), a.jobsTaught(), a.jobsWithdraw(),
+		a.jobsExport(), a.jobsImport(), a.jobsMove(), a.jobsRebuild())
+	for _, c := range cmd.Commands() {
+		c.DisableFlagsInUseLine = true
+		if strings.Contains(c.Use, " CARD") {
+			c.ValidArgsFunction = completeCards
+		}
+	}
+	return cmd
+}
+
+// withLog opens the workshop's job log for a piece of work, and closes it again.
+func (a *app) withLog(work func(*joblog.Log) error) (err error) {
+	set, err := a.settings()
+	if err != nil {
+		return err
+	}
+	l, err := joblog.Open(set.Jobs)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, l.Close()) }()
+	return work(l)
+}
+
+// event is something that is done now.
+func (a *app) event(did, says string) bench.JobEvent {
+	return bench.JobEvent{At: a.now().UTC().Format(time.RFC3339), Did: did, Says: view.Clip(view.Line(says), longestQuote)}
+}
+
+// summaryOf reads a card as it is now, and says what it comes to.
+func (a *app) summaryOf(path string) (c bench.Card, s bench.JobSummary, err error) {
+	text, err := a.read(path, bench.MostCard)
+	if err != nil {
+		return c, s, err
+	}
+	if c, err = bench.ParseCard(text); err != nil {
+		return c, s, fmt.Errorf("%s: %w", path, err)
+	}
+	k, _ := a.known(path) // what is wrong with them was said where the card was used
+	s = bench.New(c, k).JobSummary(text)
+	if set, err := a.settings(); err == nil && set.KeepCards {
+		s.Copy = string(text)
+	}
+	return c, s, nil
+}
+
+// noted writes into the job log what a command did to a card that has a number. The card
+// has it in any case: where the log can't be written that is said, and is no failure.
+func (a *app) noted(path, says string) {
+	c, s, err := a.summaryOf(path)
+	if err != nil || c.Job == "" {
+		return
+	}
+	err = a.withLog(func(l *joblog.Log) error {
+		return l.Note(c.Job, absolute(path), a.event(a.doing, says), func() (bench.JobSummary, error) {
+			_, s, err = a.summaryOf(path)
+			return s, err
+		})
+	})
+	switch {
+	case errors.Is(err, joblog.ErrNone):
+		a.say("job      %s is not in the log; epitome jobs rebuild %s takes it in", c.Job, filepath.Dir(path))
+	case err != nil:
+		a.say("epitome: not noted in the job log: %v; the card has it, and epitome jobs rebuild %s takes it in later", err,
+			filepath.Dir(path))
+	}
+}
+
+func absolute(path string) string {
+	if abs, err := filepath.Abs(path); err == nil {
+		return abs
+	}
+	return path
+}
+
+// remembering lays what earlier jobs on machines of its make showed beside a card. Without a
+// log nothing is opened; one that can't be read is said, and the work goes on without it.
+func (a *app) remembering(b *bench.Bench) *bench.Bench {
+	set, err := a.settings()
+	if err != nil || !joblog.Exists(set.Jobs) || b.Make() == "" {
+		return b
+	}
+	var taught []bench.Taught
+	err = a.withLog(func(l *joblog.Log) error {
+		taught, err = l.Taught(b.Make())
+		return err
+	})
+	if err != nil {
+		a.say("epitome: %v; what earlier jobs showed is left out", err)
+		return b
+	}
+	return b.Remembering(taught)
+}
+
+func (a *app) jobsOpen() *cobra.Command {
+	return &cobra.Command{
+		Use:   "open CARD...",
+		Short: "Open a job for a card: it gets the next number",
+		Long: `Open gives each card the next number of the year, in the log and on the card.
+From then on what is done to the card is noted.`,
+		Example: `  epitome jobs open bench3.card`,
+		Args:    atLeastOne("a card"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			return a.withLog(func(l *joblog.Log) error {
+				for _, path := range args {
+					if err := a.openJob(l, path); err != nil {
+						return err
+					}
+				}
+				return nil
+			})
+		},
+	}
+}
+
+// openJob gives a card a number. A card that has one keeps it.
+func (a *app) openJob(l *joblog.Log, path string) error {
+	if _, err := a.readCard(path); err != nil {
+		return err
+	}
+	c, s, err := a.summaryOf(path)
+	if err != nil {
+		return err
+	}
+	if c.Job != "" {
+		if _, err := l.Job(c.Job); errors.Is(err, joblog.ErrNone) {
+			return fmt.Errorf("%s has the number %s, which the log does not know; epitome jobs rebuild %s takes it in", path,
+				view.Line(c.Job), filepath.Dir(path))
+		} else if err != nil {
+			return err
+		}
+		a.say("job      %s: %s has it already", c.Job, path)
+		return nil
+	}
+	today := a.now()
+	number, err := l.Begin(today.Year(), bench.Job{Opened: today.Format(time.DateOnly), Card: absolute(path), Summary: s})
+	if err != nil {
+		return err
+	}
+	err = a.change(path, func(c *bench.Card) (string, error) {
+		return "job " + number + " opened", bench.GiveJob(c, number)
+	})
+	if err != nil {
+		// The number is nobody's then, and stays so.
+		_, ended := l.End(number, today.Format(time.DateOnly), a.event("close", "the card could not be written"))
+		return errors.Join(err, ended)
+	}
+	return nil
+}
+
+func (a *app) jobsShow() *cobra.Command {
+	var format, card string
+	var replace bool
+	cmd := &cobra.Command{
+		Use:     "show NUMBER",
+		Short:   "One job: what was done, and what it showed",
+		Example: `  epitome jobs show 2026-118`,
+		Args:    exactly(1, "one number"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := checkFormat(format); err != nil {
+				return err
+			}
+			return a.onJob(args[0], func(_ *joblog.Log, j bench.Job) error {
+				if card != "" {
+					if j.Copy == "" {
+						return fmt.Errorf("%s: the log keeps no copy of its card; keep_cards: yes in the settings keeps one", j.Number)
+					}
+					return a.write(card, []byte(j.Copy), replace)
+				}
+				if format == "json" {
+					return view.WriteJSON(a.out, view.JobJSON(j))
+				}
+				page := view.NewPage(a.look())
+				page.Job(j)
+				return page.Flush(a.out)
+			})
+		},
+	}
+	formatFlag(cmd, &format)
+	cmd.Flags().StringVar(&card, "card", "", "write the copy of the card that the log keeps to this file")
+	cmd.Flags().BoolVar(&replace, "replace", false, "write the copy over an existing file")
+	return cmd
+}
+
+// onJob finds a job by its number. That there is none is wrong usage.
+func (a *app) onJob(number string, work func(*joblog.Log, bench.Job) error) error {
+	if _, _, err := bench.ParseJobNumber(number); err != nil {
+		return err
+	}
+	return a.withLog(func(l *joblog.Log) error {
+		j, err := l.Job(number)
+		if errors.Is(err, joblog.ErrNone) {
+			return usageError("%v; epitome jobs lists them", err)
+		}
+		if err != nil {
+			return err
+		}
+		return work(l, j)
+	})
+}
+
+func (a *app) jobsClose() *cobra.Command {
+	var says string
+	cmd := &cobra.Command{
+		Use:     "close NUMBER...",
+		Short:   "Close a job",
+		Example: `  epitome jobs close 2026-118 --says "fetched, paid"`,
+		Args:    atLeastOne("a number"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			return a.end(args, a.now().Format(time.DateOnly), a.event("close", says))
+		},
+	}
+	cmd.Flags().StringVar(&says, "says", "", "a word on how it ended")
+	return cmd
+}
+
+func (a *app) jobsReopen() *cobra.Command {
+	return &cobra.Command{
+		Use:     "reopen NUMBER...",
+		Short:   "Open a closed job again",
+		Example: `  epitome jobs reopen 2026-118`,
+		Args:    atLeastOne("a number"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			return a.end(args, "", a.event("reopen", ""))
+		},
+	}
+}
+
+// end closes jobs on a day, or opens them again.
+func (a *app) end(numbers []string, day string, e bench.JobEvent) error {
+	words := map[bool][2]string{true: {"open again", "open already"}, false: {"closed", "closed already"}}[day == ""]
+	for _, number := range numbers {
+		err := a.onJob(number, func(l *joblog.Log, j bench.Job) error {
+			changed, err := l.End(j.Number, day, e)
+			if err != nil {
+				return err
+			}
+			says := words[1]
+			if changed {
+				says = words[0]
+			}
+			a.say("job      %s: %s", j.Number, says)
+			return nil
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (a *app) jobsTaught() *cobra.Command {
+	var format string
+	cmd := &cobra.Command{
+		Use:   "taught [CARD]",
+		Short: "What earlier jobs showed: of a card's make, or of all",
+		Long: `Taught lists what rechecks and proofs found on machines of the card's make, by
+maker, model and board, or of all makes. Each counts as one observation: it makes
+what a published figure alone refuses likely, and warns where it failed; it never
+outweighs a manual. jobs withdraw takes back what turned out to be wrong.`,
+		Example: `  epitome jobs taught bench3.card`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 1 {
+				return usageError("taught takes one card, or none; see %s --help", cmd.CommandPath())
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := checkFormat(format); err != nil {
+				return err
+			}
+			of := ""
+			if len(args) == 1 {
+				b, err := a.open(args[0])
+				if err != nil {
+					return err
+				}
+				if of = b.Make(); of == "" {
+					a.say("epitome: %s does not say which make the machine is; epitome observe %s maker=NAME model=NAME adds it",
+						args[0], args[0])
+					return answer(exitCannotTell)
+				}
+			}
+			return a.withLog(func(l *joblog.Log) error {
+				list, err := l.Taught(of)
+				if err != nil {
+					return err
+				}
+				if format == "json" {
+					return view.WriteJSON(a.out, view.TaughtJSON(list))
+				}
+				page := view.NewPage(a.look())
+				page.Taught(list)
+				return page.Flush(a.out)
+			})
+		},
+	}
+	formatFlag(cmd, &format)
+	return cmd
+}
+
+func (a *app) jobsWithdraw() *cobra.Command {
+	var restore bool
+	var says string
+	cmd := &cobra.Command{
+		Use:   "withdraw NUMBER [--says WHY]",
+		Short: "Take back what a job showed of its make",
+		Example: `  epitome jobs withdraw 2026-118 --says "the socket was bent"
+  epitome jobs withdraw 2026-118 --restore`,
+		Args: exactly(1, "one number"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			return a.onJob(args[0], func(l *joblog.Log, j bench.Job) error {
+				did := map[bool]string{false: "withdraw", true: "restore"}[restore]
+				n, err := l.Withdraw(j.Number, !restore, a.event(did, says))
+				if err != nil {
+					return err
+				}
+				if n == 0 {
+					a.say("job      %s: nothing changed; it shows nothing, or it was so already", j.Number)
+					return nil
+				}
+				a.say("job      %s: what it showed %s", j.Number,
+					map[bool]string{false: "counts no more", true: "counts again"}[restore])
+				return nil
+			})
+		},
+	}
+	cmd.Flags().BoolVar(&restore, "restore", false, "let it count again")
+	cmd.Flags().StringVar(&says, "says", "", "why")
+	return cmd
+}
+
+func (a *app) jobsExport() *cobra.Command {
+	var out string
+	var replace bool
+	cmd := &cobra.Command{
+		Use:   "export [-o FILE]",
+		Short: "Write all jobs as lines of JSON",
+		Example: `  epitome jobs export -o jobs.jsonl
+  epitome jobs export | wc -l`,
+		Args: exactly(0, "no arguments, only flags"),
+		RunE: func(*cobra.Command, []string) error {
+			var text bytes.Buffer
+			n := 0
+			err := a.withLog(func(l *joblog.Log) error {
+				return l.Each(func(j bench.Job) error {
+					line, err := j.Line()
+					text.Write(line)
+					n++
+					return err
+				})
+			})
+			if err != nil {
+				return err
+			}
+			if out == "" {
+				return view.WriteJSONLines(a.out, text.Bytes())
+			}
+			if err := a.write(out, text.Bytes(), replace); err != nil {
+				return err
+			}
+			a.say("export   %s: %d jobs", out, n)
+			return nil
+		},
+	}
+	cmd.Flags().StringVarP(&out, "out", "o", "", "the file to write")
+	cmd.Flags().BoolVar(&replace, "replace", false, "write over an existing file")
+	return cmd
+}
+
+func (a *app) jobsImport() *cobra.Command {
+	return &cobra.Command{
+		Use:   "import FILE",
+		Short: "Take in jobs that were exported",
+		Long: `Import takes in lines that jobs export wrote. A job that is there already stays
+as it is; one of the same number that differs is named. Where a line can't be
+read, nothing is taken in.`,
+		Example: `  epitome jobs import jobs.jsonl`,
+		Args:    exactly(1, "one file"),
+		RunE: func(_ *cobra.Command, args []string) error {
+			const most = 1 << 30
+			text, err := a.read(args[0], most)
+			if err != nil {
+				return err
+			}
+			var list []bench.Job
+			n := 0
+			for line := range bytes.Lines(text) {
+				if n++; len(bytes.TrimSpace(line)) == 0 {
+					continue
+				}
+				j, err := bench.ParseJob(line)
+				if err != nil {
+					return fmt.Errorf("%s, line %d: %w; nothing is taken in", args[0], n, err)
+				}
+				list = append(list, j)
+			}
+			if len(list) == 0 {
+				return fmt.Errorf("%s holds no jobs; epitome jobs export writes some", args[0])
+			}
+			return a.withLog(func(l *joblog.Log) error {
+				t, err := l.Take(list, false)
+				if err != nil {
+					return err
+				}
+				a.say("import   %s: %d new, %d there already", args[0], t.New, t.Same)
+				for _, number := range t.Differ {
+					a.say("differs  %s %v; the log's own stays", number, joblog.ErrThere)
+				}
+				if len(t.Differ) > 0 {
+					return answer(exitNo)
+				}
+				return nil
+			})
+		},
+	}
+}
