@@ -186,7 +186,7 @@ func (b *Bench) predictedTotal(plan docket.Plan, number int) (uint64, error) {
 	if err != nil {
 		return 0, err
 	}
-	t, err := b.Try(p)
+	t, err := b.builtFor(w).bench.Try(p)
 	return t.Total.MiB(), err
 }
 

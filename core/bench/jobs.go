@@ -15,6 +15,7 @@ import (
 	"epitome/core/recheck"
 	"epitome/core/records"
 	"epitome/core/redact"
+	"epitome/core/rule"
 	"epitome/core/trial"
 )
 
@@ -53,8 +54,33 @@ func (b *Bench) WayOf(sticks []module.Module) (w docket.Way, err error) {
 // Docket makes the slip of a way. Of the order, machine and limits are the bench's.
 // The error is that of package docket.
 func (b *Bench) Docket(order docket.Input) (docket.Docket, error) {
-	order.Machine, order.Limits = b.Machine(), b.Ceilings()
-	return docket.Make(order)
+	built := b.builtFor(order.Way)
+	order.Machine, order.Limits = built.bench.Machine(), built.bench.Ceilings()
+	d, err := docket.Make(order)
+	if built.says != "" {
+		d.Verdict = max(d.Verdict, rule.Leans)
+		d.Waits = append([]string{"open the machine and see whether " + built.says}, d.Waits...)
+	}
+	return d, err
+}
+
+// builtFor is the machine as a way takes it to be built: as it is known, or, where the way
+// names a place that nobody has seen yet, the likeliest of the ways in which it may be built
+// that has one.
+func (b *Bench) builtFor(w docket.Way) build {
+	plan, err := w.Trial()
+	if err != nil {
+		return build{bench: b}
+	}
+	if _, err := b.Try(plan); err == nil {
+		return build{bench: b}
+	}
+	for _, x := range b.builds() {
+		if _, err := x.bench.Try(plan); err == nil {
+			return x
+		}
+	}
+	return build{bench: b}
 }
 
 // Recheck holds the machine after fitting against what was predicted of a way. The
@@ -65,7 +91,7 @@ func (b *Bench) Recheck(w docket.Way, profile bool, after *Bench) (recheck.Resul
 		return recheck.Result{}, err
 	}
 	plan.Profile = profile
-	t, err := b.Try(plan)
+	t, err := b.builtFor(w).bench.Try(plan)
 	if err != nil {
 		return recheck.Result{}, err
 	}
