@@ -47,9 +47,11 @@ func (f Form) MarshalJSON() ([]byte, error) {
 	return json.Marshal(f.String())
 }
 
+var bareForm = strings.NewReplacer("-", "", " ", "", "_", "")
+
 // ParseForm reads a form's name with or without its hyphen, in any case.
 func ParseForm(s string) (Form, bool) {
-	bare := strings.ToUpper(strings.NewReplacer("-", "", " ", "", "_", "").Replace(s))
+	bare := strings.ToUpper(bareForm.Replace(s))
 	for f := DIMM; int(f) < len(formNames); f++ {
 		if bare == strings.ToUpper(strings.ReplaceAll(formNames[f], "-", "")) {
 			return f, true

@@ -76,6 +76,7 @@ type Row struct {
 	forget   func(*Facts)
 	join     func(into *Facts, from []*Facts)
 	claim    func(into, from *Facts, w fact.Weight, source string)
+	bare     func(into, from *Facts)
 }
 
 // A Shown is a fact in the words and figures in which it is shown.
@@ -120,6 +121,12 @@ func row[T comparable](key, name string, of func(*Facts) *fact.Fact[T], text fun
 		},
 		claim: func(into, from *Facts, w fact.Weight, source string) {
 			*of(into) = of(from).Claimed(w, source, func(v T) string { return name + " " + text(v) })
+		},
+		bare: func(into, from *Facts) {
+			x := *of(from)
+			if v, ok := x.Get(); ok {
+				*of(into) = fact.Of(v, x.Standing())
+			}
 		},
 	}
 }
