@@ -15,6 +15,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
+	"slices"
 )
 
 // What is limited. The words are those of the JSON.
@@ -126,7 +127,17 @@ func (l Limits) Past() catalogue.Past { return l.subject.past }
 
 // On returns the ceilings on one thing, in the order of the sources.
 func (l Limits) On(what What) (found []Ceiling) {
-	for _, c := range l.Ceilings {
+	// Those on one thing stand together, but for a few that are worked out elsewhere.
+	from := slices.IndexFunc(l.Ceilings, func(c Ceiling) bool { return c.What == what })
+	if from < 0 {
+		return nil
+	}
+	to := from
+	for to < len(l.Ceilings) && l.Ceilings[to].What == what {
+		to++
+	}
+	found = l.Ceilings[from:to:to]
+	for _, c := range l.Ceilings[to:] {
 		if c.What == what {
 			found = append(found, c)
 		}

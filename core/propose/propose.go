@@ -71,6 +71,10 @@ type Offer struct {
 	MinOrder            int
 	Condition           stock.Condition
 	Rare                bool // of a specification: it was made, and is hard to get
+	// Lies says where a module lies already that costs nothing, in a round: "drawer". Empty
+	// for what is bought.
+	Lies string
+	kin  string // see [trial.Kin]; empty where nobody worked it out
 }
 
 // OfferOf makes an offer of a price list's line.
@@ -184,15 +188,10 @@ var (
 // result beside the error.
 func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (Result, error) {
 	r := Result{Goal: goal, Priced: len(goal.Offers) > 0}
-	if !goal.Reach.Known() && !goal.Spend.Known() {
-		return r, fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
-	}
-	if have, ok := m.Totals.Installed.Get(); ok && goal.Reach.Known() && have >= goal.Reach.Or(0) && !goal.Spend.Known() {
-		return r, fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
-	}
-	if says, full := systemFull(m, l); full {
-		r.Blocked = says
-		return r, fmt.Errorf("%w: %s", ErrBeyond, says)
+	blocked, err := worthwhile(m, l, goal)
+	if err != nil {
+		r.Blocked = blocked
+		return r, err
 	}
 	s, err := survey(m, l, goal)
 	if err != nil {
@@ -218,6 +217,21 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	}
 	s.show(&r, found)
 	return r, nil
+}
+
+// worthwhile stops a search that can't end well. blocked says what stands in the way of
+// the goal, where something does.
+func worthwhile(m machine.Machine, l ceiling.Limits, goal Goal) (blocked string, err error) {
+	if !goal.Reach.Known() && !goal.Spend.Known() {
+		return "", fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
+	}
+	if have, ok := m.Totals.Installed.Get(); ok && goal.Reach.Known() && have >= goal.Reach.Or(0) && !goal.Spend.Known() {
+		return "", fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
+	}
+	if says, full := systemFull(m, l); full {
+		return says, fmt.Errorf("%w: %s", ErrBeyond, says)
+	}
+	return "", nil
 }
 
 // systemFull reports whether the operating system uses no more than is fitted:

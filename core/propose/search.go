@@ -80,34 +80,36 @@ type base struct {
 
 // search looks at every keepable set, and at every level of what can be bought
 // beside it.
-func (s *search) search() {
+func (s *search) search() { s.bases(s.buy) }
+
+// bases goes through everything that can be kept.
+func (s *search) bases(do func(base)) {
 	s.fixed = base{known: true, taaAll: true}
 	for _, f := range s.judge.Fixed() {
-		c := s.classOf(f, false)
+		c := s.classOf(f, false, "")
 		c.proof = rule.OK // it is there and runs
 		s.fixed.take(c)
 	}
 	s.fixed.kinds = nil // soldered ones are placed already
-	keep := make([]int, len(s.owned))
-	s.keeps(keep, 0, s.judge.Sockets())
+	s.keeps(make([]int, len(s.owned)), 0, s.judge.Sockets(), do)
 }
 
 // keeps goes through every way of keeping what is at hand, from the i-th group
 // on, that there is room for.
-func (s *search) keeps(keep []int, i, room int) {
+func (s *search) keeps(keep []int, i, room int, do func(base)) {
 	s.steps++
 	if s.interrupted() {
 		return
 	}
 	if i == len(s.owned) {
 		if b, ok := s.baseOf(keep); ok {
-			s.buy(b)
+			do(b)
 		}
 		return
 	}
 	for n := range min(room, len(s.owned[i].members)) + 1 {
 		keep[i] = n
-		s.keeps(keep, i+1, room-n)
+		s.keeps(keep, i+1, room-n, do)
 	}
 	keep[i] = 0
 }
@@ -241,8 +243,7 @@ func (s *search) pools(b base) (pools []pool) {
 // there are few kins.
 func (s *search) groups(b base, apart func(a, b *class) bool) (groups [][]*class) {
 	var kins [][]*class
-	for n := range s.classes {
-		c := &s.classes[n]
+	for _, c := range s.classes {
 		if slices.ContainsFunc(b.of, func(o *class) bool { return apart(c, o) }) {
 			continue
 		}

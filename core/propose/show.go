@@ -87,20 +87,13 @@ const (
 // only one of the two can be had, what was thrown out counts as money; then what keeps
 // the most, and the cheapest.
 func (s *search) recommends(a, b vector) int {
-	worse := func(v vector) int {
-		if v.rate < s.now.rate || v.total-v.lone < s.now.total-s.now.lone {
-			return 1
-		}
-		return 0
-	}
-	lacks := func(v vector) int { return min(v.gone, 1) + int(min(v.lone, 1)) }
 	// A pair may cost a third more than one large module beside two small ones.
 	odd, cost := cmp.Compare(a.odd, b.odd), func(v vector) int64 { return int64(v.cost) }
 	if s.goal.priced() {
 		odd, cost = 0, func(v vector) int64 { return int64(v.cost) * int64(3+v.odd) }
 	}
 	if s.goal.Cheapest {
-		return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(a.cost, b.cost), cmp.Compare(lacks(a), lacks(b)),
+		return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(a.cost, b.cost), cmp.Compare(a.lacks(), b.lacks()),
 			cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(a.proof, b.proof),
 			cmp.Compare(b.rate, a.rate))
 	}
@@ -108,15 +101,28 @@ func (s *search) recommends(a, b vector) int {
 	if !s.goal.Reach.Known() {
 		most = cmp.Compare(b.total, a.total)
 	}
-	if lacks(a) == 1 && lacks(b) == 1 {
+	if a.lacks() == 1 && b.lacks() == 1 {
 		either = cmp.Compare(int64(a.cost)+s.thrown(a), int64(b.cost)+s.thrown(b))
 	}
-	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(worse(a), worse(b)), cmp.Compare(a.unlike, b.unlike), most,
-		cmp.Compare(lacks(a), lacks(b)), either,
+	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(s.falls(a), s.falls(b)), cmp.Compare(a.unlike, b.unlike), most,
+		cmp.Compare(a.lacks(), b.lacks()), either,
 		cmp.Compare(a.gone, b.gone), odd, cmp.Compare(a.proof, b.proof),
 		cmp.Compare(cost(a), cost(b)), cmp.Compare(a.odd, b.odd), cmp.Compare(a.lone, b.lone),
 		cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
 }
+
+// falls is 1 where a machine would run slower, or have less over all channels together,
+// than now.
+func (s *search) falls(v vector) int {
+	if v.rate < s.now.rate || v.total-v.lone < s.now.total-s.now.lone {
+		return 1
+	}
+	return 0
+}
+
+// lacks counts what a set gives up of the two that a technician wants most: nothing is
+// thrown out, and all channels carry the same.
+func (v vector) lacks() int { return min(v.gone, 1) + int(min(v.lone, 1)) }
 
 // thrown is what the modules that are taken out are worth.
 func (s *search) thrown(v vector) int64 { return s.worth * int64(v.gone) }
@@ -264,7 +270,7 @@ func bestOf(front []vector, better func(a, b vector) int) (best int) {
 
 // proposal lays a set out: which module goes where, and the trial's verdict.
 func (s *search) proposal(v vector) (p Proposal, ok bool) {
-	p = Proposal{Cost: v.cost, Buys: v.bought}
+	p = Proposal{Cost: v.cost}
 	var plan trial.Plan
 	kept := make(map[string]bool)
 	for i, n := range v.keep {
@@ -287,12 +293,15 @@ func (s *search) proposal(v vector) (p Proposal, ok bool) {
 	}
 	offers := make(map[int]*Offer)
 	for _, b := range v.bought {
+		if b.Lies == "" {
+			p.Buys = append(p.Buys, b)
+			p.Modules += b.Units * b.Pieces
+		}
 		for range b.Units * b.Pieces {
 			st := *b.Stick
 			st.From = b.Text
 			st.Mark, offers[b.Number] = b.Number, b.Offer
 			plan.Sticks = append(plan.Sticks, st)
-			p.Modules++
 		}
 	}
 	t, err := trial.Run(s.m, s.limits, plan)
@@ -305,8 +314,11 @@ func (s *search) proposal(v vector) (p Proposal, ok bool) {
 		offer := offers[seat.Stick.Mark]
 		switch {
 		case seat.Soldered:
-		case seat.New && offer == nil:
+		case seat.New && (offer == nil || offer.Lies != ""):
 			move.From = "drawer"
+			if offer != nil {
+				move.From = offer.Lies
+			}
 			p.Adds = append(p.Adds, move)
 		case seat.New:
 			move.Offer, move.SKU = offer.Number, offer.SKU

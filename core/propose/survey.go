@@ -40,7 +40,8 @@ type class struct {
 	isNew  bool              // it does not sit there already
 	common jedec.Latencies   // that it states
 	offers []*Offer
-	enough int // so many offers are sorted out again
+	enough int   // so many offers are sorted out again
+	all    []int // numbers of all its offers, in a round: there one may have run out
 }
 
 // An owned is modules at hand that are alike: fitted ones or drawer ones.
@@ -59,7 +60,7 @@ type search struct {
 	have       jedec.Capacity
 	now        vector // the machine as it is
 	owned      []owned
-	classes    []class
+	classes    []*class
 	considered Considered
 	stop       func() bool
 	stopped    bool
@@ -71,13 +72,30 @@ type search struct {
 	kinds      []trial.PlaceKind // used again and again
 	channels   int               // to be filled alike; 0 where there is no choice
 	worth      int64             // of a fitted module, in money
+	many       bool              // others want the same offers
+	asked      map[single]rule.Outcome
 }
 
-// survey gathers what is known, and stops where a fact is missing that no
-// proposal can do without.
+// survey gathers what is known, and deals the offers into classes.
 func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
+	s, err := begin(m, l, goal)
+	if err != nil {
+		return nil, err
+	}
+	offers := goal.Offers
+	if len(offers) == 0 {
+		offers = s.specifications()
+	}
+	s.sortOffers(offers)
+	s.worth = s.worthOfOne()
+	return s, nil
+}
+
+// begin gathers what is known of the machine, and stops where a fact is missing that no
+// proposal can do without.
+func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Totals.Installed.Or(0),
-		least: make(map[spot][]vector)}
+		least: make(map[spot][]vector), asked: make(map[single]rule.Outcome)}
 	for _, p := range m.Places {
 		if !p.Attach.Known() {
 			return nil, fmt.Errorf("%w: whether %s is a socket is not known; look and see", ErrUnknown, p.Name)
@@ -108,25 +126,19 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	}
 	s.now = s.asItIs()
 	s.gatherOwned()
-	offers := goal.Offers
-	if len(offers) == 0 {
-		offers = s.specifications(g)
-	}
-	s.sortOffers(offers)
-	s.worth = s.worthOfOne()
 	return s, nil
 }
 
 // gatherOwned groups fitted modules in sockets, and drawer modules.
 func (s *search) gatherOwned() {
 	add := func(st module.Module, place string, fitted bool) {
-		c := s.classOf(st, !fitted)
+		c := s.classOf(st, !fitted, "")
 		if c.proof == rule.Refused && !fitted {
 			return
 		}
 		for i := range s.owned {
 			o := &s.owned[i]
-			if o.fitted == fitted && o.same(c) {
+			if o.fitted == fitted && o.same(&c) {
 				o.members = append(o.members, trial.Put{Place: place, Stick: st})
 				return
 			}
@@ -174,16 +186,19 @@ func (s *search) asItIs() vector {
 }
 
 // same reports whether nothing tells two classes apart but their offers.
-func (c class) same(o class) bool {
+func (c *class) same(o *class) bool {
 	return c.kind == o.kind && c.rate == o.rate && c.taa == o.taa && c.proof == o.proof && c.kin == o.kin &&
 		c.common == o.common
 }
 
-// classOf is what the search looks at in a stick.
-func (s *search) classOf(st module.Module, isNew bool) class {
-	c := class{kind: trial.KindOf(st), stick: st, kin: trial.Kin(&st, isNew), isNew: isNew,
-		common: st.Latencies.Or(jedec.Latencies{})}
-	c.proof, _ = s.judge.Alone(st, isNew)
+// classOf is what the search looks at in a stick. kin is its kin, empty where nobody worked
+// it out.
+func (s *search) classOf(st module.Module, isNew bool, kin string) class {
+	if kin == "" {
+		kin = trial.Kin(&st, isNew)
+	}
+	c := class{kind: trial.KindOf(st), stick: st, kin: kin, isNew: isNew, common: st.Latencies.Or(jedec.Latencies{})}
+	c.proof = s.alone(&st, isNew)
 	if x, ok := st.Grade().Get(); ok {
 		c.rate = x.Rate
 		if top := s.judge.Ceiling(); top > 0 {
@@ -196,10 +211,41 @@ func (s *search) classOf(st module.Module, isNew bool) class {
 	return c
 }
 
+// untimed are the facts that rules about a single module look at: none asks how fast it is
+// but those about profiles. It is comparable.
+func untimed(st *module.Module) module.Facts {
+	f := st.Judged()
+	f.Rated, f.CL = fact.Fact[jedec.Rate]{}, fact.Fact[jedec.Latency]{}
+	f.Timing, f.Times, f.Latencies = fact.Fact[jedec.Timing]{}, module.Times{}, fact.Fact[jedec.Latencies]{}
+	return f
+}
+
+// alone is what the rules about a single module say of one. Lists hold many that differ in
+// nothing but speed: they are asked once.
+func (s *search) alone(st *module.Module, isNew bool) rule.Outcome {
+	if len(st.Profiles) > 0 || !isNew {
+		proof, _ := s.judge.Alone(*st, isNew)
+		return proof
+	}
+	key := single{untimed(st), st.Kind}
+	proof, known := s.asked[key]
+	if !known {
+		proof, _ = s.judge.Alone(*st, isNew)
+		s.asked[key] = proof
+	}
+	return proof
+}
+
+// A single is what tells modules apart for the rules about a single one.
+type single struct {
+	facts module.Facts
+	kind  module.Kind
+}
+
 // sortOffers drops what the wishes leave out and the machine refuses, and
 // deals the rest into classes.
 func (s *search) sortOffers(offers []Offer) {
-	s.considered.Offers = len(offers)
+	s.considered.Offers += len(offers)
 	seen, same := make(map[signature]int), make(map[*module.Module]int) // lists share what many lines come to
 	for at := range offers {
 		o := &offers[at]
@@ -214,29 +260,32 @@ func (s *search) sortOffers(offers []Offer) {
 			continue
 		}
 		i, ok := same[o.Stick]
+		var sign signature
 		if !ok {
-			i, ok = seen[signatureOf(o.Stick)]
+			sign = signatureOf(o.Stick)
+			i, ok = seen[sign]
 		}
 		if !ok {
-			sign := signatureOf(o.Stick)
-			c := s.classOf(*o.Stick, true)
+			c := s.classOf(*o.Stick, true, o.kin)
 			i = len(s.classes)
-			seen[sign] = i
 			if c.proof == rule.Refused {
-				seen[sign] = -1
+				i = -1
 			} else if j := slices.IndexFunc(s.classes, c.same); j >= 0 {
-				seen[sign] = j
+				i = j
 			} else {
-				s.classes = append(s.classes, c)
+				s.classes = append(s.classes, &c)
 			}
-			i = seen[sign]
+			seen[sign] = i
 		}
 		same[o.Stick] = i
 		if i < 0 {
 			s.considered.Passed++
 			continue
 		}
-		c := &s.classes[i]
+		c := s.classes[i]
+		if s.many {
+			c.all = append(c.all, o.Number)
+		}
 		if c.offers = append(c.offers, o); len(c.offers) >= max(c.enough, fewOffers) {
 			// What is dropped of a part of the list would be dropped of the whole.
 			c.offers = cheapest(c.offers, s.judge.Sockets())
@@ -244,8 +293,8 @@ func (s *search) sortOffers(offers []Offer) {
 		}
 	}
 	s.considered.Classes = len(s.classes)
-	for i := range s.classes {
-		s.classes[i].offers = cheapest(s.classes[i].offers, s.judge.Sockets())
+	for _, c := range s.classes {
+		c.offers = cheapest(c.offers, s.judge.Sockets())
 	}
 }
 
@@ -295,7 +344,8 @@ func cheapest(offers []*Offer, sockets int) (kept []*Offer) {
 // is no price list: of the kind that is fitted, in the fastest of the usual grades that
 // the machine can use. Each costs the same, and a little more the larger it is: of as
 // many modules the smaller ones are cheaper; those that are hard to get come dear.
-func (s *search) specifications(g jedec.Generation) (offers []Offer) {
+func (s *search) specifications() (offers []Offer) {
+	g := s.limits.Generation.Or(jedec.GenerationUnknown)
 	form := s.limits.Form.Or(jedec.FormUnknown)
 	top := cmp.Or(s.judge.Ceiling(), s.fastestFitted())
 	supplies := jedec.SuppliesOf(g.Trait().MilliVolts[0])

@@ -3,7 +3,6 @@ package propose
 import (
 	"cmp"
 	"slices"
-	"strconv"
 
 	"epitome/core/jedec"
 	"epitome/core/stock"
@@ -14,9 +13,14 @@ import (
 // run at least at one rate with at most one access time: those two are a level.
 type table struct {
 	kind trial.PlaceKind
-	buys [most + 1][]Buy
-	cost [most + 1]stock.Money
-	can  [most + 1]bool
+	buys [][]Buy // by n, as many as there are sockets
+	cost []stock.Money
+	can  []bool
+}
+
+func newTable(kind trial.PlaceKind, sockets int) table {
+	return table{kind: kind, buys: make([][]Buy, sockets+1), cost: make([]stock.Money, sockets+1),
+		can: make([]bool, sockets+1)}
 }
 
 // levels makes the tables of every level of a pool. A level whose tables are no
@@ -34,21 +38,21 @@ func (s *search) levels(pool []*class, sockets int) (out [][]table) {
 	}
 	slices.SortFunc(rates, func(a, b jedec.Rate) int { return cmp.Compare(b, a) })
 	slices.Sort(times)
-	var seen []string
+	seen := make(map[string]bool)
 	for _, rate := range rates {
 		for _, taa := range times {
 			var keeps []*class
-			signature := ""
+			signature := make([]byte, (len(pool)+7)/8)
 			for i, c := range pool {
 				if c.rate >= rate && rankTime(c.taa) <= taa {
 					keeps = append(keeps, c)
-					signature += strconv.Itoa(i) + " "
+					signature[i/8] |= 1 << (i % 8)
 				}
 			}
-			if len(keeps) == 0 || slices.Contains(seen, signature) {
+			if len(keeps) == 0 || seen[string(signature)] {
 				continue
 			}
-			seen = append(seen, signature)
+			seen[string(signature)] = true
 			out = append(out, s.tables(keeps, sockets))
 		}
 	}
@@ -75,7 +79,7 @@ func (s *search) tables(classes []*class, sockets int) (out []table) {
 		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(a.RanksAtMost(), b.RanksAtMost()))
 	})
 	for _, k := range kinds {
-		t := table{kind: k}
+		t := newTable(k, sockets)
 		var offers []priced
 		for _, c := range classes {
 			if c.kind != k {
@@ -126,10 +130,10 @@ func (t *table) fill(offers []priced, sockets int) {
 
 // oneUnit keeps the ways that buy a single kit or module.
 func (t *table) oneUnit(offers []priced) {
-	*t = table{kind: t.kind}
+	*t = newTable(t.kind, len(t.can)-1)
 	t.can[0] = true
 	for _, o := range offers {
-		if n := o.Pieces; o.MinOrder <= 1 && n <= most && (!t.can[n] || o.Price < t.cost[n]) {
+		if n := o.Pieces; o.MinOrder <= 1 && n < len(t.can) && (!t.can[n] || o.Price < t.cost[n]) {
 			t.can[n], t.cost[n], t.buys[n] = true, o.Price, []Buy{{o.Offer, 1, o.class}}
 		}
 	}

@@ -71,6 +71,9 @@ func yesNo(key, what, look string, first bool, leads bool, infers string) rule.P
 // other, each of them is right in a world of its own. ok is false where they say
 // nothing.
 func said[T comparable](w *rule.World, s *scene, i int, key, what string, f fact.Fact[T]) (value T, ok bool) {
+	if f.Standing() == fact.Settled {
+		return f.Get() // the same in every world
+	}
 	values := f.Possible()
 	if len(values) == 0 {
 		return value, false
@@ -189,11 +192,14 @@ func (s *scene) layouts(i int) []layout {
 
 func (s *scene) layout(w *rule.World, i int) layout {
 	list := s.layouts(i)
+	if len(list) == 1 {
+		return list[0]
+	}
 	st := &s.seats[i].Stick
 	leads := st.Ranks.Standing() != fact.Disputed && st.Width.Standing() != fact.Disputed
 	return rule.Choose(w, rule.Possible[layout]{Key: s.stickKey(i, "layout"), Values: list, Leads: leads,
 		Fact: "ranks and chips of " + s.names[i], Look: "read them off the sticker, as 1Rx8",
-		Infers: map[bool]string{true: "ordinary layout"}[len(list) > 1]})
+		Infers: "ordinary layout"})
 }
 
 // madeFor: a module that states no supply is made for its generation's ordinary
@@ -444,7 +450,7 @@ func (t *setting) provedDie() floor {
 		return 0
 	}
 	shown := 0
-	for _, seat := range Fitted(t.m) {
+	for _, seat := range t.fitted {
 		if seat.Soldered {
 			continue
 		}
@@ -460,7 +466,7 @@ func (t *setting) provedDie() floor {
 
 // witnessKind reports whether a module of a kind runs in a socket there.
 func (t *setting) witnessKind(registered, ecc bool) bool {
-	for _, seat := range Fitted(t.m) {
+	for _, seat := range t.fitted {
 		if !seat.Soldered && seat.Stick.Registered.Or(false) == registered && seat.Stick.ECC.Or(false) == ecc {
 			return true
 		}
@@ -470,7 +476,7 @@ func (t *setting) witnessKind(registered, ecc bool) bool {
 
 // witnessWidth reports whether a module of such chips runs in a socket there.
 func (t *setting) witnessWidth(width int) bool {
-	for _, seat := range Fitted(t.m) {
+	for _, seat := range t.fitted {
 		if !seat.Soldered && seat.Stick.Width.Or(0) == width {
 			return true
 		}

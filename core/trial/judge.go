@@ -152,16 +152,22 @@ func (j *Judge) Alone(s module.Module, isNew bool) (rule.Outcome, rule.Reason) {
 		}
 	}
 	sc := j.in.scene([]Seat{{Place: place, Stick: s, New: isNew}}, false)
-	sc.operate()
+	profiled := len(s.Profiles) > 0
+	if profiled {
+		sc.operate()
+	}
 	worst := rule.Reason{Outcome: rule.OK}
 	for _, r := range rules {
-		if r.Scope != EachModule && r.ID != "profile" || r.ID == "socket" {
+		if r.Scope != EachModule && !(r.ID == "profile" && profiled) || r.ID == "socket" {
 			continue // whether the places are sockets is asked of all of them
 		}
 		for _, reason := range sc.ask(r) {
 			if reason.Outcome > worst.Outcome {
 				worst = reason
 			}
+		}
+		if worst.Outcome == rule.Refused {
+			break
 		}
 	}
 	return worst.Outcome, worst

@@ -29,7 +29,7 @@ func density(w *rule.World, s *scene, i int) rule.Said {
 		}
 		return ok()
 	}
-	p := s.in.most("largest die", row, s.in.provedDie(), "the largest die", "look it up in the processor's data sheet")
+	p := s.in.most("largest die", row, s.in.die, "the largest die", "look it up in the processor's data sheet")
 	return within(w, p, ceiling.Dies(l.mbit), "dies of "+jedec.DieSize(l.mbit))
 }
 

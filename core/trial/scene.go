@@ -32,10 +32,13 @@ type setting struct {
 	limits ceiling.Limits
 	order  map[string]int // in which slots are filled, by place; empty where not known
 	apart  bool           // each socket has a channel of its own, as far as can be told
+	fitted []Seat         // what runs there now, not to be changed
+	die    floor          // see provedDie
 }
 
 func newSetting(m machine.Machine, l ceiling.Limits) *setting {
-	t := &setting{m: m, limits: l, order: l.FittingOrder()}
+	t := &setting{m: m, limits: l, order: l.FittingOrder(), fitted: Fitted(m)}
+	t.die = t.provedDie()
 	sockets, named := 0, false
 	for _, p := range m.Places {
 		named = named || p.Channel.Known()
