@@ -126,6 +126,8 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 	put("folder/hand.yaml", "epitome-hand: 1\nby: "+y+"\nplaces: [{name: "+y+"}]\n")
 	put("policy.yaml", "nonsense: "+y+"\n")
 	put("form.yaml", "epitome-hand: 1\nkind: "+y+"\n")
+	put("drawer.txt", "8GB 1Rx8 PC4-2400T-SA1-11 "+payload+"\n"+payload+"\n")
+	put("round.txt", "a.card\n"+payload+".card\n")
 
 	bad := strings.NewReplacer("\x00", "").Replace(payload)
 	commands := [][]string{
@@ -165,6 +167,12 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 		{"intake", "--hand", "form.yaml", "-o", "e.card"}, {"intake", "--sticker", bad, "-o", "f.card"},
 		{"convert", bad}, {"convert", "DDR4-2400", bad}, {"narrow", "--marking", bad}, {"narrow", "--installed-note", bad},
 		{"narrow", "--notch", bad}, {bad}, {"--" + bad}, {"version", bad},
+		{"jobs", "open", "b.card"}, {"jobs"}, {"jobs", "--format", "json"}, {"jobs", "--machine", bad}, {"jobs", "show", bad},
+		{"jobs", "export", "-o", "jobs.jsonl"}, {"jobs", "import", "list.csv"}, {"jobs", "--state", bad}, {"jobs", "taught"},
+		{"rounds", "round.txt", "--stock", "list.csv", "--drawer", "drawer.txt"},
+		{"rounds", "round.txt", "--stock", "list.csv", "--format", "json"}, {"rounds", "round.txt", "--budget", bad},
+		{"rounds", "a.card", "--stock", "list.csv", "-o", "round.csv", "-o", "round.pdf", "--order", "order.csv"},
+		{"rounds", bad}, {"rounds", "a.card", "--drawer", bad},
 		{"__complete", "trial", "a.card", "--pull", ""},
 	}
 	for _, args := range commands {
@@ -186,7 +194,7 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 			return err
 		}
 		switch name := filepath.Base(path); name {
-		case "map.svg", "slip.html", "slip.txt", "clean.csv":
+		case "map.svg", "slip.html", "slip.txt", "clean.csv", "round.csv", "order.csv", "jobs.jsonl":
 			text, err := os.ReadFile(path)
 			require.NoError(t, err)
 			harmless(t, name, text)
@@ -194,7 +202,7 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 				assert.NotContains(t, string(text), "<script>alert", name)
 			}
 			seen++
-		case "slip.pdf":
+		case "slip.pdf", "round.pdf":
 			text, err := os.ReadFile(path)
 			require.NoError(t, err)
 			assert.NotContains(t, string(text), "\x1b[2J")
@@ -202,5 +210,5 @@ func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
 		}
 		return nil
 	}))
-	assert.Equal(t, 5, seen, "every kind of file was written")
+	assert.Equal(t, 9, seen, "every kind of file was written")
 }

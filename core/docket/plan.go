@@ -91,6 +91,11 @@ func PlanOf(r propose.Result, lists []List) Plan {
 	return p
 }
 
+// PlanOfWay keeps one proposal, of a round over many machines, as a plan.
+func PlanOfWay(w Way, goal, currency string, lists []List) Plan {
+	return Plan{Version: planVersion, Goal: goal, Currency: currency, Lists: lists, Ways: []Way{w}}
+}
+
 func wayOf(r propose.Result, q propose.Proposal) Way {
 	w := Way{Number: q.Number, Picks: q.Picks}
 	if r.Priced {

@@ -90,6 +90,7 @@ type Options struct {
 	Supplier string
 	Currency string           // where neither column nor sign says it
 	Map      map[Field]string // a field's column by its title or number, from 1
+	Unpriced bool             // nothing of it is sold: no price is wanted, as of a drawer
 }
 
 // headerRows is how far down a header is looked for: titles of the shop may
@@ -142,7 +143,7 @@ func Read(rows iter.Seq[Row], o Options) (List, error) {
 
 // begin finds the header among the first rows, and takes the rest of them.
 func (l *List) begin(head []Row, o Options, memo memory) error {
-	at, err := l.findHeader(head, o.Map)
+	at, err := l.findHeader(head, o.Map, o.Unpriced)
 	if err != nil {
 		return err
 	}
@@ -227,13 +228,13 @@ func blank(cells []string) bool {
 
 // findHeader takes the row that tells most, of those that name a price and a
 // description, and returns where among the rows it stands.
-func (l *List) findHeader(rows []Row, mapped map[Field]string) (at int, err error) {
+func (l *List) findHeader(rows []Row, mapped map[Field]string, unpriced bool) (at int, err error) {
 	best := 0
 	for i, r := range rows {
 		columns, currency := recognise(r.Cells)
 		_, price := columns[Price]
 		_, text := columns[Description]
-		if price && text && len(columns) > best {
+		if (price || unpriced) && text && len(columns) > best {
 			best, l.Columns, l.Currency, at = len(columns), columns, currency, i
 		}
 	}
@@ -272,7 +273,7 @@ func (l *List) findHeader(rows []Row, mapped map[Field]string) (at int, err erro
 		l.Columns[f] = column
 	}
 	for _, f := range []Field{Description, Price} {
-		if _, ok := l.Columns[f]; !ok {
+		if _, ok := l.Columns[f]; !ok && !(unpriced && f == Price) {
 			return 0, fmt.Errorf("%w: which column is the %s? --columns %s=TITLE tells", ErrColumns, f, f)
 		}
 	}
@@ -331,7 +332,12 @@ func (l *List) line(cells []string, row int, o Options, memo memory) Line {
 	}
 	x := Line{Supplier: l.Supplier, Row: row, SKU: cell(SKU), Description: cell(Description), Pieces: 1, MinOrder: 1}
 	for _, step := range []func() string{
-		func() string { return x.readPrice(cell(Price), cell(Currency), o.Currency) },
+		func() string {
+			if o.Unpriced {
+				return ""
+			}
+			return x.readPrice(cell(Price), cell(Currency), o.Currency)
+		},
 		func() string { return x.readStick(memo, cell(Pieces)) },
 		func() string { return x.readCounts(cell(Quantity), cell(Minimum)) },
 		func() string { return x.readCondition(cell(State)) },

@@ -61,8 +61,16 @@ func (a *app) readCard(path string) (bench.Card, error) {
 // change alters a card that exists: under its lock, as it is now, so that what
 // others added meanwhile stays. It says what was done.
 func (a *app) change(path string, alter func(*bench.Card) (did string, err error)) error {
-	var did string
-	err := store.Update(path, bench.MostCard, func(now []byte) ([]byte, error) {
+	did, err := a.changed(path, alter)
+	if err == nil {
+		a.say("card     %s: %s", path, did)
+	}
+	return err
+}
+
+// changed is change, of one card among many: it says nothing.
+func (a *app) changed(path string, alter func(*bench.Card) (did string, err error)) (did string, err error) {
+	err = store.Update(path, bench.MostCard, func(now []byte) ([]byte, error) {
 		c, err := bench.ParseCard(now)
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", path, err)
@@ -73,12 +81,10 @@ func (a *app) change(path string, alter func(*bench.Card) (did string, err error
 		}
 		return c.Encode()
 	})
-	if err != nil {
-		return err
+	if err == nil {
+		a.noted(path, did)
 	}
-	a.say("card     %s: %s", path, did)
-	a.noted(path, did)
-	return nil
+	return did, err
 }
 
 // add puts a reading on a card that exists.

@@ -1,10 +1,13 @@
 package cli
 
 import (
+	"errors"
 	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -17,19 +20,32 @@ const demoMark = "MADE-BY-EPITOME-DEMO.txt"
 
 func (a *app) demo() *cobra.Command {
 	var folder string
+	var school, lines int
 	cmd := &cobra.Command{
-		Use:   "demo [-o FOLDER]",
+		Use:   "demo [-o FOLDER] [--school N]",
 		Short: "The whole job on made-up data",
 		Long: `Demo sets up a small workshop by a harbour, with made-up machines on the
 bench, in a folder of its own, and runs the job on one of them, from the visit
-to the check after fitting: each step's command, then what it says. The files stay for you to try things on.`,
+to the check after fitting: each step's command, then what it says. Then all of
+them as one round, with the drawer, in a job log of the demo's own. The files stay
+for you to try things on.
+
+--school makes the cards of a school with many machines instead, and a long price
+list beside them, to try rounds on.`,
 		Example: `  epitome demo
   epitome demo -o /tmp/harbour
+  epitome demo -o school --school 200
   epitome brief epitome-demo/tern-13.card`,
 		Args: exactly(0, "no arguments, only flags"),
 		RunE: func(*cobra.Command, []string) error {
+			if school < 0 || school > 100_000 || lines < 1 || lines > 1_000_000 {
+				return usageError("--school takes up to 100000 machines, and --lines up to 1000000")
+			}
 			if err := claim(folder); err != nil {
 				return err
+			}
+			if school > 0 {
+				return a.school(folder, school, lines)
 			}
 			if err := writeFiles(filepath.Join(folder, catalogueFolder),
 				[]demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
@@ -82,12 +98,77 @@ to the check after fitting: each step's command, then what it says. The files st
 					}
 				}
 			}
+			if err := a.secondAct(folder, list, machines); err != nil {
+				return err
+			}
 			a.farewell(folder, machines)
 			return nil
 		},
 	}
 	cmd.Flags().StringVarP(&folder, "out", "o", "epitome-demo", "the folder to set the workshop up in")
+	cmd.Flags().IntVar(&school, "school", 0, "make the cards of so many machines of a school instead")
+	cmd.Flags().IntVar(&lines, "lines", 300, "how many lines the school's price list has")
 	return cmd
+}
+
+// school writes the cards of many machines, a price list and a drawer.
+func (a *app) school(folder string, machines, lines int) error {
+	cards := filepath.Join(folder, "cards")
+	if err := writeFiles(filepath.Join(cards, catalogueFolder),
+		[]demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
+		return err
+	}
+	if err := writeFiles(folder, []demo.File{{Name: "list.csv", Data: []byte(demo.SchoolList(lines))},
+		{Name: "drawer.txt", Data: []byte(demo.Drawer)}}); err != nil {
+		return err
+	}
+	made := a.now().UTC().Truncate(time.Second)
+	for n := range machines {
+		c := demo.SchoolCard(n, made)
+		text, err := c.Encode()
+		if err != nil {
+			return err
+		}
+		if err := store.Write(filepath.Join(cards, fmt.Sprintf("school-%05d.card", n+1)), text, true); err != nil {
+			return err
+		}
+	}
+	fmt.Fprintf(a.out, "A school with %d machines. Try:\n\n  epitome rounds %s --stock %s --drawer %s\n", machines, cards,
+		filepath.Join(folder, "list.csv"), filepath.Join(folder, "drawer.txt"))
+	return nil
+}
+
+// secondAct takes all machines of the bench as one round.
+func (a *app) secondAct(folder, list string, machines []demo.Machine) error {
+	drawer, names := filepath.Join(folder, "drawer.txt"), filepath.Join(folder, "round.txt")
+	text := "# The machines of the round, a card a line.\n"
+	var cards []string
+	for _, m := range machines {
+		text += m.Name + ".card\n"
+		cards = append(cards, filepath.Join(folder, m.Name+".card"))
+	}
+	if err := writeFiles(folder, []demo.File{{Name: "drawer.txt", Data: []byte(demo.Drawer)},
+		{Name: "round.txt", Data: []byte(text)}}); err != nil {
+		return err
+	}
+	log := filepath.Join(folder, "jobs.db")
+	for _, old := range []string{log, log + "-wal", log + "-shm"} { // of an earlier demo
+		if err := os.Remove(old); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return err
+		}
+	}
+	own := *a
+	own.own = &store.Settings{Jobs: log}
+	fmt.Fprintf(a.out, "\nThe second act: all %d machines as they came in, as one round, with what lies in the drawer. "+
+		"The\ndemo keeps a job log of its own, %s.\n", len(machines), log)
+	for _, step := range [][]string{append([]string{"jobs", "open"}, cards...),
+		{"rounds", names, "--stock", list, "--drawer", drawer, "--budget", "80", "-o", filepath.Join(folder, "round.pdf"),
+			"--order", filepath.Join(folder, "order.csv"), "--save", "--replace"}, {"jobs"}} {
+		if err := own.step(step); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // claim makes the demo's folder, or finds it made by an earlier demo. It

@@ -19,6 +19,9 @@ import (
 
 // settings reads the workshop's settings, once.
 func (a *app) settings() (store.Settings, error) {
+	if a.own != nil {
+		return *a.own, nil
+	}
 	dir, err := os.UserConfigDir()
 	if err != nil {
 		return store.Settings{}, nil
@@ -76,9 +79,9 @@ func (a *app) docketed(path string, sticks []string, f docketFlags) error {
 	if err != nil {
 		return err
 	}
-	paper := strings.ToLower(first(f.paper, set.Paper, "A4"))
-	if paper != "a4" && paper != "letter" {
-		return usageError("--paper %q: it is A4 or letter", f.paper)
+	paper, err := paperOf(f.paper, set.Paper)
+	if err != nil {
+		return err
 	}
 	b, err := a.open(path)
 	if err != nil {

@@ -184,13 +184,9 @@ func (a *app) towardUses(b *bench.Bench, g *bench.Goal, text string) error {
 
 // savePlan keeps the proposals on the card, with the sum of each price list.
 func (a *app) savePlan(path string, r bench.Result, files []string) error {
-	var lists []bench.ListSum
-	for _, file := range files {
-		sum, err := store.Sum(file)
-		if err != nil {
-			return err
-		}
-		lists = append(lists, bench.ListSum{Name: filepath.Base(file), SHA256: sum})
+	lists, err := listSums(files)
+	if err != nil {
+		return err
 	}
 	reading, err := bench.PlanReading(r, lists, a.now().UTC().Truncate(time.Second))
 	if err != nil {
@@ -199,13 +195,25 @@ func (a *app) savePlan(path string, r bench.Result, files []string) error {
 	return a.add(path, fmt.Sprintf("%d proposals kept", len(r.Proposals)+len(r.Unproven)), reading)
 }
 
+// listSums are the price lists that a plan rests on, with what they say now.
+func listSums(files []string) (lists []bench.ListSum, err error) {
+	for _, file := range files {
+		sum, err := store.Sum(file)
+		if err != nil {
+			return nil, err
+		}
+		lists = append(lists, bench.ListSum{Name: filepath.Base(file), SHA256: sum})
+	}
+	return lists, nil
+}
+
 // slow is how long a search may take before it shows that it is at work.
 const slow = 500 * time.Millisecond
 
 // interruptible lets Ctrl-C end a search with what is known so far, and shows
 // on a terminal that a long one is at work.
 func (a *app) interruptible() (stop func() bool, finish func()) {
-	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	interrupted, release := interrupts()
 	began := a.now()
 	var shown *bar
 	return func() bool {
@@ -214,13 +222,19 @@ func (a *app) interruptible() (stop func() bool, finish func()) {
 					shown = a.newBar("searching; Ctrl-C shows what is known so far", 0)
 				}
 			}
-			return ctx.Err() != nil
+			return interrupted()
 		}, func() {
-			cancel()
+			release()
 			if shown != nil {
 				shown.end()
 			}
 		}
+}
+
+// interrupts reports from now on whether Ctrl-C was pressed, instead of ending the program.
+func interrupts() (interrupted func() bool, release func()) {
+	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	return func() bool { return ctx.Err() != nil }, cancel
 }
 
 func readNumbers(text string) (list []int, err error) {

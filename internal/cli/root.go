@@ -17,6 +17,7 @@ import (
 	"golang.org/x/term"
 
 	"epitome/core/bench"
+	"epitome/internal/store"
 	"epitome/internal/view"
 )
 
@@ -66,9 +67,10 @@ type app struct {
 	inputs            []os.FileInfo // files that were read, never to be written over
 	// catalogues are the folders of the workshop's own entries that were named.
 	catalogues                []string
-	lists                     []string // price lists in which stock:SKU is looked up
-	listColumns, listCurrency string   // what they do not say of themselves
-	doing                     string   // the command's name
+	lists                     []string        // price lists in which stock:SKU is looked up
+	listColumns, listCurrency string          // what they do not say of themselves
+	doing                     string          // the command's name
+	own                       *store.Settings // instead of the workshop's, in the demo; nil elsewhere
 }
 
 // Main runs the program and returns its exit code.
@@ -214,7 +216,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 	})
 	root.SetHelpCommand(a.help())
 	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(),
-		a.stock(), a.docket(), a.recheck(), a.prove(), a.jobs(), a.need(), a.module(), a.convert(), a.narrow(),
+		a.stock(), a.docket(), a.recheck(), a.prove(), a.jobs(), a.rounds(), a.need(), a.module(), a.convert(), a.narrow(),
 		a.catalogue(), a.demo(), a.version())
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true

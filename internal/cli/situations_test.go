@@ -145,6 +145,7 @@ func TestATechnicianDecidesTheSame(t *testing.T) {
 				fine = append(fine, p.String())
 			}
 			assert.Contains(t, fine, got.buys().String())
+			assert.Contains(t, fine, alone(t, card, folder, wish).String(), "a round of this machine alone")
 			if len(d.Buys) == 0 {
 				return
 			}
@@ -160,6 +161,35 @@ func TestATechnicianDecidesTheSame(t *testing.T) {
 				strings.Replace(first.Verdict, "reduced", "works", 1))
 		})
 	}
+}
+
+// alone is what a round of one machine buys.
+func alone(t *testing.T, card, folder string, wish []string) purchase {
+	t.Helper()
+	out, says, _ := run(append([]string{"rounds", card, "--stock", filepath.Join(folder, "list.csv"), "--format", "json"},
+		wish...)...)
+	var round struct {
+		Exact    bool `json:"exact"`
+		Machines []struct {
+			State string `json:"state"`
+			First *struct {
+				TotalMiB int `json:"total_mib"`
+			} `json:"first"`
+		} `json:"machines"`
+		Buying []struct {
+			SKU      string `json:"sku"`
+			Quantity int    `json:"quantity"`
+		} `json:"buying"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &round), says)
+	assert.True(t, round.Exact)
+	require.Len(t, round.Machines, 1)
+	assert.Equal(t, round.Machines[0].State == "gets", round.Machines[0].First != nil)
+	p := purchase{}
+	for _, b := range round.Buying {
+		p[b.SKU] += b.Quantity
+	}
+	return p
 }
 
 // A decision is one row of the workshop's own table: a machine as it was written down, a

@@ -26,3 +26,10 @@ const PriceList = "Harbour Parts & Chandlery;;;;;;\n" +
 	"HP-1042;8GB 1Rx8 PC4-2450T-SA1-11;20,00;EUR;2;1;new\n" +
 	"HP-1043;8GB 1Rx8 PC4-2400T-SA1-11;;EUR;2;1;new\n" +
 	"HP-1012;8GB 2Rx8 PC3L-12800U-11-13-B1;16,20;EUR;2;1;new\n"
+
+// Drawer is what lies in the workshop's drawer, as rounds reads it.
+const Drawer = `# The workshop's drawer, a stick a line.
+8GB 1Rx8 PC4-2400T-SA1-11
+2 x 2GB 1Rx8 PC3-10600U-9-10-A1   # out of the chandlery's last desktop
+4GB 1Rx8 PC4-2133P-SA0-10
+`

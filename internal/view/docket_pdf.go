@@ -39,6 +39,7 @@ type sheet struct {
 	*fpdf.Fpdf
 	text  func(string) string
 	width float64 // between the margins
+	title string  // at the foot of each page
 }
 
 const pdfMargin = 16
@@ -46,6 +47,13 @@ const pdfMargin = 16
 // DocketPDF writes the docket as a PDF. paper is "A4" or "letter". The same
 // docket always makes the same bytes.
 func DocketPDF(w io.Writer, d docket.Docket, paper string) error {
+	s := newSheet(docketTitle(d), paper)
+	s.docket(d)
+	return s.Output(w)
+}
+
+// newSheet begins a PDF.
+func newSheet(title, paper string) *sheet {
 	f := fpdf.New("P", "mm", paper, "")
 	f.SetCreationDate(time.Unix(0, 0).UTC())
 	f.SetModificationDate(time.Unix(0, 0).UTC())
@@ -54,19 +62,24 @@ func DocketPDF(w io.Writer, d docket.Docket, paper string) error {
 	f.SetAutoPageBreak(true, pdfMargin)
 	translate := f.UnicodeTranslatorFromDescriptor("")
 	page, _ := f.GetPageSize()
-	s := &sheet{Fpdf: f, width: page - 2*pdfMargin,
+	s := &sheet{Fpdf: f, width: page - 2*pdfMargin, title: title,
 		text: func(t string) string { return translate(latin.Replace(plain.Line(t))) }}
-	f.SetTitle(plain.Line(docketTitle(d)), true)
+	f.SetTitle(plain.Line(title), true)
 	f.SetFooterFunc(func() {
 		f.SetY(-12)
 		f.SetFont("Helvetica", "", 8)
-		f.CellFormat(0, 5, s.text(fmt.Sprintf("%s   page %d", docketTitle(d), f.PageNo())), "", 0, "C", false, 0, "")
+		f.CellFormat(0, 5, s.text(fmt.Sprintf("%s   page %d", s.title, f.PageNo())), "", 0, "C", false, 0, "")
 	})
-	f.AddPage()
+	return s
+}
+
+// docket adds the two pages of a docket: the slip and the sheet to fit by.
+func (s *sheet) docket(d docket.Docket) {
+	s.AddPage()
+	s.title = docketTitle(d)
 	s.slip(d)
-	f.AddPage()
+	s.AddPage()
 	s.fitting(d)
-	return f.Output(w)
 }
 
 // latin brings signs that the PDF's plain fonts lack to ones that they have.
@@ -94,8 +107,9 @@ func (s *sheet) row(word, text string, style string) {
 func (s *sheet) slip(d docket.Docket) {
 	top := s.GetY()
 	if code, err := jobCode(d.Job); err == nil && len(code) > 0 {
-		s.RegisterImageOptionsReader("job", fpdf.ImageOptions{ImageType: "PNG"}, bytes.NewReader(code))
-		s.ImageOptions("job", pdfMargin+s.width-24, top, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
+		name := "job " + d.Job
+		s.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "PNG"}, bytes.NewReader(code))
+		s.ImageOptions(name, pdfMargin+s.width-24, top, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
 	}
 	full := s.width
 	s.width -= 28
