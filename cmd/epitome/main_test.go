@@ -2,6 +2,7 @@ package main
 
 import (
 	"bytes"
+	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
@@ -32,7 +33,15 @@ func TestSessions(t *testing.T) {
 			env.Setenv("LANG", "C.UTF-8")
 			env.Setenv("XDG_DATA_HOME", filepath.Join(env.WorkDir, "data"))
 			env.Setenv("XDG_CONFIG_HOME", filepath.Join(env.WorkDir, "config"))
+			env.Setenv("POSTGRES", os.Getenv("EPITOME_TEST_POSTGRES"))
 			return nil
+		},
+		// [postgres] holds where a test server is there: see scripts/withpostgres.
+		Condition: func(name string) (bool, error) {
+			if name == "postgres" {
+				return os.Getenv("EPITOME_TEST_POSTGRES") != "", nil
+			}
+			return false, fmt.Errorf("unknown condition %q", name)
 		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
 			"schema": func(ts *testscript.TestScript, neg bool, args []string) { schema(ts, root, neg, args) },

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -301,14 +302,19 @@ func (r *Round) gather() (index map[string]int, err error) {
 // spread has all cards worked on, some at a time.
 func (r *Round) spread(doing string, work func(from, to int) any, take func(from, to int, came []byte) error) error {
 	bounds := func(part int) (from, to int) { return part * partCards, min((part+1)*partCards, r.order.Cards) }
+	var done atomic.Int64
 	return r.order.Spread.Do(doing, (r.order.Cards+partCards-1)/partCards, func(part int) ([]byte, error) {
 		from, to := bounds(part)
-		return pack(work(from, to))
+		came, err := pack(work(from, to))
+		if _, here := r.order.Spread.(Here); !here && r.stopped() {
+			return nil, ErrStopped // others must not take a part that was cut short for a whole one
+		}
+		if r.order.Seen != nil {
+			r.order.Seen(doing, int(done.Add(int64(to-from))))
+		}
+		return came, err
 	}, func(part int, came []byte) error {
 		from, to := bounds(part)
-		if r.order.Seen != nil {
-			r.order.Seen(doing, to)
-		}
 		return take(from, to, came)
 	})
 }

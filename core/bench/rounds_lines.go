@@ -25,12 +25,13 @@ func (r *Round) Lines(take func(RoundLine) error) error {
 			list = append(list, r.line(i))
 		}
 		return list
-	}, func(_, _ int, came []byte) error {
+	}, func(from, _ int, came []byte) error {
 		var list []RoundLine
 		if err := unpack(came, &list); err != nil {
 			return err
 		}
-		for _, l := range list {
+		for i, l := range list {
+			l.Card = r.order.Name(from + i) // another host may have it elsewhere
 			r.Count[l.State]++
 			if l.State == RoundUnread {
 				r.Unread = append(r.Unread, l)

@@ -138,18 +138,26 @@ func (a *app) school(folder string, machines, lines int) error {
 	return nil
 }
 
-// secondAct takes all machines of the bench as one round.
+// secondAct takes all machines of the bench as one round, on cards of its own.
 func (a *app) secondAct(folder, list string, machines []demo.Machine) error {
-	drawer, names := filepath.Join(folder, "drawer.txt"), filepath.Join(folder, "round.txt")
-	text := "# The machines of the round, a card a line.\n"
-	var cards []string
-	for _, m := range machines {
-		text += m.Name + ".card\n"
-		cards = append(cards, filepath.Join(folder, m.Name+".card"))
-	}
-	if err := writeFiles(folder, []demo.File{{Name: "drawer.txt", Data: []byte(demo.Drawer)},
-		{Name: "round.txt", Data: []byte(text)}}); err != nil {
+	round, drawer := filepath.Join(folder, "round"), filepath.Join(folder, "drawer.txt")
+	if err := writeFiles(filepath.Join(round, catalogueFolder),
+		[]demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
 		return err
+	}
+	if err := writeFiles(folder, []demo.File{{Name: filepath.Base(drawer), Data: []byte(demo.Drawer)}}); err != nil {
+		return err
+	}
+	quiet := *a
+	quiet.err = new(strings.Builder)
+	open := []string{"jobs", "open"}
+	for _, m := range machines {
+		card := filepath.Join(round, m.Name+".card")
+		if quiet.run([]string{"intake", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title,
+			"--replace"}) != exitDone {
+			return fmt.Errorf("demo: making %s failed: %v", card, quiet.err)
+		}
+		open = append(open, card)
 	}
 	log := filepath.Join(folder, "jobs.db")
 	for _, old := range []string{log, log + "-wal", log + "-shm"} { // of an earlier demo
@@ -159,11 +167,10 @@ func (a *app) secondAct(folder, list string, machines []demo.Machine) error {
 	}
 	own := *a
 	own.own = &store.Settings{Jobs: log}
-	fmt.Fprintf(a.out, "\nThe second act: all %d machines as they came in, as one round, with what lies in the drawer. "+
-		"The\ndemo keeps a job log of its own, %s.\n", len(machines), log)
-	for _, step := range [][]string{append([]string{"jobs", "open"}, cards...),
-		{"rounds", names, "--stock", list, "--drawer", drawer, "--budget", "80", "-o", filepath.Join(folder, "round.pdf"),
-			"--order", filepath.Join(folder, "order.csv"), "--save", "--replace"}, {"jobs"}} {
+	fmt.Fprintf(a.out, "\nThe second act: all %d machines as they came in, as one round, with what lies in the\ndrawer. "+
+		"The demo keeps a job log of its own, %s.\n", len(machines), log)
+	for _, step := range [][]string{open, {"rounds", round, "--stock", list, "--drawer", drawer, "--budget", "80", "-o",
+		filepath.Join(folder, "round.pdf"), "--order", filepath.Join(folder, "order.csv"), "--save", "--replace"}, {"jobs"}} {
 		if err := own.step(step); err != nil {
 			return err
 		}

@@ -2,6 +2,8 @@ package cli
 
 import (
 	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -29,7 +31,7 @@ type roundFlags struct {
 	onlyNew, inStock, noStock  bool
 	cheapest, keep, pairs      bool
 	save, replace              bool
-	format, paper              string
+	format, paper, together    string
 }
 
 func (a *app) rounds() *cobra.Command {
@@ -47,6 +49,10 @@ of what is asked for, then to those that gain most.
 Without a goal each machine goes to its next sensible size. Where it says so the
 plan is the best there is; where the search was cut short, it says by how much
 another one may be better.
+
+With --together several hosts work on one round, each of them called with the same
+cards, lists and wishes, and with the same name for it: they share it through the
+database server that the settings name, and each writes the same result.
 
 A FOLDER is searched for cards; a LIST is a text file that names cards or folders,
 one a line. The drawer's FILE has a stick a line, as stickers or shops say it,
@@ -82,6 +88,7 @@ fits or nothing can be had, 4 it can't be told for any machine.`,
 	flags.StringVar(&f.order, "order", "", "write the buying list to this CSV file")
 	flags.StringVar(&f.paper, "paper", "", "A4 (default) or letter")
 	flags.BoolVar(&f.save, "save", false, "keep on each card what it gets, for docket and recheck")
+	flags.StringVar(&f.together, "together", "", "work on it with other hosts that give the round this name")
 	flags.BoolVar(&f.replace, "replace", false, "write over existing files")
 	return cmd
 }
@@ -123,13 +130,79 @@ func (a *app) rounded(args []string, f roundFlags) error {
 	}
 	stop, finish := a.roundProgress(&order)
 	order.Stop = stop
-	r, err := order.Plan()
-	if err == nil {
-		err = a.showRound(r, cards, f, set, paper)
-	}
+	err = a.together(&order, cards, f, set, func() error {
+		r, err := order.Plan()
+		if err != nil {
+			return err
+		}
+		return a.showRound(r, f, set, paper)
+	})
 	finish()
 	desk.end()
 	return err
+}
+
+// together works on a round with other hosts where that was asked for, else alone.
+func (a *app) together(o *bench.RoundOrder, cards []string, f roundFlags, set store.Settings, work func() error) error {
+	if f.together == "" {
+		return work()
+	}
+	if !joblog.OnServer(set.Jobs) {
+		return usageError("--together wants a database server, and the settings name none; add a line such as  " +
+			"jobs: postgres://bench@127.0.0.1:5432/workshop")
+	}
+	sum, err := a.roundSum(cards, f)
+	if err != nil {
+		return err
+	}
+	l, err := joblog.Open(set.Jobs)
+	if err != nil {
+		return err
+	}
+	defer l.Close()
+	if o.Spread, err = l.Shared(f.together, sum, a.now()); err != nil {
+		return err
+	}
+	o.Shape = view.RoundShape // whoever works on a part does not know how the others show it
+	return work()
+}
+
+// roundSum is the sum of everything that a round is made of. Where the files lie does not
+// count: hosts may have them elsewhere.
+func (a *app) roundSum(cards []string, f roundFlags) (string, error) {
+	sum := sha256.New()
+	wishes := f
+	wishes.stock, wishes.drawer, wishes.out, wishes.order = nil, nil, nil, ""
+	wishes.format, wishes.paper, wishes.save, wishes.replace, wishes.together = "", "", false, false, ""
+	fmt.Fprintf(sum, "%+v %s %s\n", wishes, Version, revision())
+	for _, list := range [][]string{f.stock, f.drawer} {
+		for _, path := range list {
+			one, err := store.Sum(path)
+			if err != nil {
+				return "", err
+			}
+			fmt.Fprintln(sum, one)
+		}
+	}
+	folders := make(map[string]bool)
+	for _, path := range cards {
+		one, err := store.Sum(path)
+		if err != nil {
+			one = "not read"
+		}
+		fmt.Fprintf(sum, "%q %s\n", filepath.Base(path), one)
+		if folder := filepath.Dir(path); !folders[folder] {
+			folders[folder] = true
+			own, _ := a.ownFolders(path)
+			for _, folder := range own {
+				files, _ := store.ReadCatalogue(folder)
+				for _, file := range files {
+					fmt.Fprintf(sum, "%x\n", sha256.Sum256(file.Text))
+				}
+			}
+		}
+	}
+	return hex.EncodeToString(sum.Sum(nil)), nil
 }
 
 // collectAt and roundMemory are what the collector keeps a round within: how much the heap
@@ -423,7 +496,7 @@ func (a *app) roundProgress(o *bench.RoundOrder) (stop func() bool, finish func(
 }
 
 // showRound writes what a round came to, everywhere where it was asked for.
-func (a *app) showRound(r *bench.Round, cards []string, f roundFlags, set store.Settings, paper string) error {
+func (a *app) showRound(r *bench.Round, f roundFlags, set store.Settings, paper string) error {
 	var page view.Round
 	var writer *view.RoundJSON
 	if f.format == "json" {

@@ -18,17 +18,25 @@ func (a *app) version() *cobra.Command {
 		Example: `  epitome version`,
 		Args:    exactly(0, "no arguments"),
 		RunE: func(*cobra.Command, []string) error {
-			revision := ""
-			if info, ok := debug.ReadBuildInfo(); ok {
-				for _, s := range info.Settings {
-					if s.Key == "vcs.revision" {
-						revision = ", revision " + s.Value
-					}
-				}
+			revision := revision()
+			if revision != "" {
+				revision = ", revision " + revision
 			}
 			_, err := fmt.Fprintf(a.out, "epitome %s (%s, %s/%s%s)\n", Version, runtime.Version(), runtime.GOOS,
 				runtime.GOARCH, revision)
 			return err
 		},
 	}
+}
+
+// revision is the commit that the program was built from; empty where that is not known.
+func revision() string {
+	if info, ok := debug.ReadBuildInfo(); ok {
+		for _, s := range info.Settings {
+			if s.Key == "vcs.revision" {
+				return s.Value
+			}
+		}
+	}
+	return ""
 }

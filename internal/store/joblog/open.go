@@ -44,6 +44,8 @@ var (
 	ErrNone = errors.New("there is no job")
 	// ErrThere: a job of that number is there already, and is another one.
 	ErrThere = errors.New("is there already, and differs")
+	// ErrRound: a round of that name is another one.
+	ErrRound = errors.New("the round can't be shared")
 	// ErrOther: the job is another card's.
 	ErrOther = errors.New("is another card's job")
 )
@@ -239,7 +241,8 @@ func (l *Log) named(err error) error {
 	case errors.As(err, &file) &&
 		(file.Code()&0xFF == sqlite3.SQLITE_NOTADB || file.Code()&0xFF == sqlite3.SQLITE_CORRUPT):
 		return l.setAside(err)
-	case errors.Is(err, ErrNewer), errors.Is(err, ErrNone), errors.Is(err, ErrThere), errors.Is(err, ErrOther):
+	case errors.Is(err, ErrNewer), errors.Is(err, ErrNone), errors.Is(err, ErrThere), errors.Is(err, ErrOther),
+		errors.Is(err, ErrRound):
 		return err
 	case errors.As(err, &connect):
 		why := "no answer"
