@@ -323,7 +323,7 @@ func (r *Round) stopped() bool { return r.order.Stop != nil && r.order.Stop() }
 
 // look works out the ways of every machine. Lists of ways that are the same are kept once.
 func (r *Round) look(index map[string]int) (lists [][]roundWay, err error) {
-	pools := newPools(r.items)
+	pools := newPools(r.items, r.Priced)
 	alike := &likeness{found: make(map[[sha256.Size]byte][]byte)}
 	known := make(map[string]int)
 	specs := make(map[roundSpec]int)
@@ -660,6 +660,7 @@ func (r *Round) share(lists [][]roundWay, plan rounds.Plan) {
 			stocked[o.Item] = append(stocked[o.Item], source{piece{o.Item, o.Lot, -1}, len(r.Buying) - 1})
 		}
 	}
+	r.nobodySells(lists)
 	r.given = make(map[int][]piece)
 	for i := range r.machines {
 		choice := plan.Choices[i]
@@ -689,6 +690,24 @@ func (r *Round) share(lists [][]roundWay, plan rounds.Plan) {
 	slices.SortStableFunc(r.Buying, func(a, b RoundBuy) int {
 		return cmp.Or(strings.Compare(a.Supplier, b.Supplier), cmp.Compare(a.Number, b.Number))
 	})
+}
+
+// nobodySells tells machines for which stock or money did not go so far from those for which
+// there never was anything: all that would fit sits in other machines.
+func (r *Round) nobodySells(lists [][]roundWay) {
+	hopeless := make([]bool, len(lists))
+	for i, ways := range lists {
+		hopeless[i] = !slices.ContainsFunc(ways, func(w roundWay) bool {
+			return !slices.ContainsFunc(w.Wants, func(x rounds.Want) bool {
+				return !slices.ContainsFunc(x.Items, func(n int) bool { return len(r.items[n].lots)+r.items[n].drawer > 0 })
+			})
+		})
+	}
+	for i := range r.machines {
+		if c := &r.machines[i]; c.State == RoundShort && hopeless[c.List] {
+			c.State, c.Says = RoundBeyond, "nothing that is sold fits, and nothing that fits comes out of another machine"
+		}
+	}
 }
 
 // leave counts a module that was bought and no machine gets.

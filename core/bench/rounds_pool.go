@@ -14,13 +14,14 @@ import (
 // pools deals the items of a round to machines by what no rule would ever let pass:
 // another generation, another form.
 type pools struct {
-	items []roundItem
-	mu    sync.Mutex
-	dealt map[[2]int]propose.Pool
+	items  []roundItem
+	priced bool
+	mu     sync.Mutex
+	dealt  map[[2]int]propose.Pool
 }
 
-func newPools(items []roundItem) *pools {
-	return &pools{items: items, dealt: make(map[[2]int]propose.Pool)}
+func newPools(items []roundItem, priced bool) *pools {
+	return &pools{items: items, priced: priced, dealt: make(map[[2]int]propose.Pool)}
 }
 
 // of is the pool of machines of a generation and a form. Numbers of offers are those of
@@ -54,7 +55,7 @@ func (p *pools) of(g jedec.Generation, f jedec.Form) propose.Pool {
 		}
 		listed = append(listed, o)
 	}
-	pool := propose.NewPool(listed, free)
+	pool := propose.NewPool(listed, free, p.priced)
 	p.dealt[key] = pool
 	return pool
 }

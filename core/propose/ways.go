@@ -20,18 +20,19 @@ import (
 // of offers are unlike, from 1.
 // What of a module does not depend on the machine is worked out once: see [NewPool].
 type Pool struct {
-	Listed []Offer // at what one module of the cheapest line costs; nil for what exists
+	Listed []Offer // at what one module of the cheapest line costs
 	Free   []Offer // that lie there, or come out of machines
+	Priced bool    // there are lists, though they may hold nothing for a machine; else what exists is sought
 }
 
 // NewPool makes a pool of offers.
-func NewPool(listed, free []Offer) Pool {
+func NewPool(listed, free []Offer, priced bool) Pool {
 	for _, list := range [][]Offer{listed, free} {
 		for i := range list {
 			list[i].kin = trial.Kin(list[i].Stick, true)
 		}
 	}
-	return Pool{listed, free}
+	return Pool{listed, free, priced}
 }
 
 // A Way is one thing that can be done for a machine that shares a pool with others.
@@ -57,22 +58,25 @@ const mostWays, mostCheap = 40, 12
 
 // Ways lists what can be done for a machine that reaches the goal and works, or likely
 // does, the first choice first: every way of modules of one kind beside what is kept, and
-// those of several kinds that nothing beats at the pool's prices. Where the pool lists
-// nothing, specs are the specifications that the numbers of offers stand for. The error is
+// those of several kinds that nothing beats at the pool's prices. Where the pool has no
+// prices, specs are the specifications that the numbers of offers stand for. The error is
 // one of Search's; stop is asked now and then whether to end early.
 func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bool) (ways []Way, specs []Offer,
 	err error) {
 	if _, err := worthwhile(m, l, goal); err != nil {
 		return nil, nil, err
 	}
-	goal.Offers = p.Listed
+	goal.Offers = nil
+	if p.Priced {
+		goal.Offers = append(slices.Clip(p.Listed), p.Free...)
+	}
 	s, err := begin(m, l, goal)
 	if err != nil {
 		return nil, nil, err
 	}
 	s.stop, s.many = stop, true
 	listed := p.Listed
-	if len(listed) == 0 {
+	if !p.Priced {
 		specs = s.specifications()
 		for i := range specs {
 			specs[i].Number = -1 - i
@@ -207,11 +211,12 @@ func (s *search) waysOf(found []vector, price map[int]stock.Money) (ways []Way, 
 		if slices.ContainsFunc(w.Wants, func(x Want) bool { return len(x.Offers) == 0 }) {
 			continue
 		}
-		if v.odd > 0 && s.goal.priced() && !s.goal.Cheapest {
+		switch {
+		case s.goal.Cheapest:
+		case v.lacks() == 1:
+			w.Extra = stock.Money(s.thrown(v))
+		case v.odd > 0 && s.goal.priced():
 			w.Extra = w.Cost / 3 // a pair may cost a third more
-		}
-		if v.lacks() == 1 && !s.goal.Cheapest {
-			w.Extra += stock.Money(s.thrown(v))
 		}
 		for i, o := range s.owned {
 			for n := v.keep[i]; o.fitted && n < len(o.members); n++ {

@@ -109,7 +109,8 @@ type Plan struct {
 	Choices []Choice
 	Orders  []Order
 	Cost    int64
-	Served  int // machines that get something
+	Score   int64 // what was sought to be least: see the package comment
+	Served  int   // machines that get something
 	Exact   bool
 	// Off is how far, at most, the score is above the least possible, in money; Steps and
 	// Left are how many steps of quality, and how many machines more that got something,
@@ -145,6 +146,13 @@ func (p *Problem) units() units {
 	return units{step: 10 * dearest, left: 1000 * dearest}
 }
 
+// Weights are what a step of quality, and a machine that gets nothing for each point of its
+// need, count in money.
+func (p *Problem) Weights() (step, left int64) {
+	u := p.units()
+	return u.step, u.left
+}
+
 // distinct is every list of ways once.
 func (p *Problem) distinct() (lists [][]Way) {
 	seen := make(map[*Way]bool)
@@ -174,7 +182,7 @@ func Solve(p Problem, stop func() bool) Plan {
 
 // plan writes out the best that was found.
 func (s *state) plan() Plan {
-	out := Plan{Choices: slices.Clone(s.best), Exact: s.met() || s.searched, Nodes: s.nodes}
+	out := Plan{Choices: slices.Clone(s.best), Score: s.bestScore, Exact: s.met() || s.searched, Nodes: s.nodes}
 	for i := range out.Choices {
 		if out.Choices[i].Way >= 0 {
 			out.Served++
