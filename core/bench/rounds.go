@@ -97,9 +97,10 @@ type Round struct {
 	Left     []RoundPart // that is bought and no machine gets
 	Exact    bool
 	// May is how much better, at most, another plan would be, where the search was ended
-	// early: so much cheaper, so many machines or steps of quality more.
-	May              stock.Money
-	MaySteps, MayGet int64
+	// early: so much cheaper, so many steps of quality, so many hundredths of what one
+	// machine lacks. They add up.
+	May               stock.Money
+	MaySteps, MayNeed int64
 
 	order    RoundOrder
 	items    []roundItem
@@ -626,7 +627,7 @@ func (r *Round) solve(lists [][]roundWay) {
 	}
 	plan := rounds.Solve(p, r.stopped)
 	r.choices, r.Exact = plan.Choices, plan.Exact
-	r.May, r.MaySteps, r.MayGet = stock.Money(plan.Off), plan.OffSteps, plan.OffLeft
+	r.May, r.MaySteps, r.MayNeed = stock.Money(plan.Off), plan.OffSteps, plan.OffLeft
 	r.share(lists, plan)
 }
 

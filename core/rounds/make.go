@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"maps"
 	"math"
+	"math/rand/v2"
 	"slices"
 )
 
@@ -11,22 +12,42 @@ import (
 // whether it would do better.
 const mostGuided, mostTurns = 2, 12
 
+// thrifts are how much more than the bound's price of money a machine minds it at first, where
+// it is short: one that minds more takes what costs less, and leaves something to the others.
+var thrifts = []float64{0, 0.5, 1, 1.4, 2, 3, 4, 6, 8, 16, 64}
+
+// manyMachines is from how many machines on a plan takes so long that two starts must do.
+const manyMachines = 2_000
+
 // make makes plans from the prices: every machine takes what is best at them, then, as long
 // as anybody gains by it, what is best given what the others have; thorough, two at a time.
 func (s *state) make(thorough bool) {
 	order := s.inOrder()
-	for _, guided := range []bool{true, false} {
-		w := &work{s: s, choices: nothing(len(s.p.Machines)), net: make([]int, len(s.supply))}
+	starts := []float64{1, 0}
+	if s.p.Budget.Known() {
+		starts = thrifts
+		if len(order) > manyMachines {
+			starts = []float64{1, 4}
+		}
+	}
+	for _, thrift := range starts {
+		w := &work{s: s, choices: nothing(len(s.p.Machines)), net: make([]int, len(s.supply)), dear: s.dear * thrift}
 		w.budget, w.limited = s.p.Budget.Get()
 		for range mostGuided {
 			for _, i := range order {
-				w.settle(i, guided)
+				w.settle(i, thrift > 0)
 			}
 		}
 		// Who got nothing asks first: what money is left serves before it betters.
 		for _, i := range order {
 			if w.choices[i].Way < 0 {
 				w.settle(i, false)
+			}
+		}
+		// What is left of the money betters where it does most, before it betters at all.
+		for w.dear /= 2; w.limited && w.dear > 1; w.dear /= 2 {
+			for _, i := range order {
+				w.settle(i, true)
 			}
 		}
 		for range mostTurns {
@@ -50,6 +71,56 @@ func (s *state) make(thorough bool) {
 		if thorough && !s.met() {
 			w.pairs(order)
 			s.keep(w.choices)
+		}
+	}
+}
+
+// mostTorn bounds how often machines choose anew where part of a plan is torn up.
+const mostTorn = 100_000
+
+// tearUp takes the best plan, takes from some machines what they have, and lets them choose
+// anew in another order; whatever is better is kept. The dice are the same each time.
+func (s *state) tearUp() {
+	order := s.inOrder()
+	dice := rand.New(rand.NewPCG(uint64(len(order)), uint64(len(s.supply))))
+	w := &work{s: s, choices: nothing(len(s.p.Machines)), net: make([]int, len(s.supply))}
+	w.budget, w.limited = s.p.Budget.Get()
+	for i, c := range cloneChoices(s.best) {
+		w.put(i, c)
+	}
+	size := min(len(order), 2+len(order)/4)
+	for asked := 0; asked < mostTorn && !s.met(); {
+		if s.stop != nil && s.stop() {
+			return
+		}
+		some := dice.Perm(len(order))[:size]
+		for _, i := range some {
+			w.put(i, Choice{Way: -1})
+		}
+		w.dear = s.dear * math.Exp2(4*dice.Float64()-1)
+		guided := dice.IntN(3) > 0
+		if w.cost < never {
+			for _, i := range some {
+				w.settle(i, guided)
+			}
+			for _, i := range some {
+				w.settle(i, false)
+			}
+			asked += 2 * size
+			if w.limited {
+				for _, i := range order {
+					w.settle(i, false)
+				}
+				asked += len(order)
+			}
+		}
+		asked += size
+		if !s.keep(w.choices) {
+			for i, c := range s.best {
+				if c.Way != w.choices[i].Way || !alike(c, w.choices[i]) {
+					w.put(i, c)
+				}
+			}
 		}
 	}
 }
@@ -97,6 +168,7 @@ type work struct {
 	cost    int64
 	budget  int64
 	limited bool
+	dear    float64 // what money weighs for a machine that is guided
 }
 
 // put changes what a machine gets.
@@ -150,11 +222,11 @@ func (w *work) settle(i int, guided bool) bool {
 		fits := w.cost < never && !(w.limited && w.cost > w.budget)
 		w.move(i, c, -1)
 		if guided && fits {
-			paid := float64(t.own) + w.s.dear*float64(value-t.own)
+			paid := float64(t.own) + w.dear*float64(value-t.own)
 			for _, item := range t.frees {
-				paid -= w.s.dear * w.s.price[item] // somebody else will want it
+				paid -= w.dear * w.s.price[item] // somebody else will want it
 			}
-			value = int64(math.Max(paid, w.s.reducedOf(t, c)))
+			value = int64(math.Max(paid, w.s.reducedOf(t, c, w.dear)))
 		}
 		if base >= never {
 			value -= never
@@ -183,7 +255,7 @@ func alike(a, b Choice) bool {
 }
 
 // reducedOf is what a choice comes to at the prices.
-func (s *state) reducedOf(t *tie, c Choice) float64 {
+func (s *state) reducedOf(t *tie, c Choice, dear float64) float64 {
 	v := 0.0
 	for _, items := range c.Take {
 		for _, item := range items {
@@ -193,7 +265,7 @@ func (s *state) reducedOf(t *tie, c Choice) float64 {
 	for _, item := range t.frees {
 		v -= s.price[item]
 	}
-	return float64(t.own) + s.dear*v
+	return float64(t.own) + dear*v
 }
 
 // taking chooses the items of a way's pieces: one by one whichever costs least more, or all

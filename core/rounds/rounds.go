@@ -15,8 +15,8 @@
 //
 // and over the items of what it costs to have at least the pieces that are taken, F(n). The
 // plan with the least score is sought. A step outweighs ten times the dearest way of any
-// machine, and a machine that gets nothing a hundred steps: so first as many machines get
-// one as the stock and the budget allow, the neediest first, then each gets its best, then
+// machine, and a machine that gets nothing a hundred steps for each point of its need: so
+// first as much need is met as the stock and the budget allow, then each gets its best, then
 // it costs least.
 //
 // # Method, and why the bound holds
@@ -37,10 +37,13 @@
 // machine in turn takes what is best given what the others took, again and again, until
 // nobody gains.
 //
-// Where plan and bound do not meet, the ways that can't be in a better plan are struck out
+// Where plan and bound do not meet, and no budget is short, the plans are split by how many
+// pieces of an item they take, where F lies most above its hull; the least of the parts'
+// bounds is a bound of all. What is left after that: the ways that can't be in a better plan are struck out
 // (their own part of D lies above the gap), and the rest is searched, machine by machine,
 // with the same bound for what is not decided yet. If the search ends, the plan is the best
-// there is. If it is cut short, the plan says by how much it may be off: the distance to D.
+// there is. If it is cut short, parts of the plan are torn up and chosen anew for a while, and
+// the plan says by how much it may be off: the distance to D.
 package rounds
 
 import (
@@ -175,7 +178,16 @@ func Solve(p Problem, stop func() bool) Plan {
 	s.stop = stop
 	s.ascend()
 	if !s.met() {
+		s.branch()
+	}
+	if !s.met() {
 		s.search()
+	}
+	if !s.met() && !s.searched && p.Budget.Known() { // without one, turns and shifts leave nothing to gain
+		had := s.bestScore
+		if s.tearUp(); s.bestScore < had && !s.met() {
+			s.search() // a better plan strikes out more
+		}
 	}
 	return s.plan()
 }

@@ -19,7 +19,10 @@ type state struct {
 	dear      float64   // what money weighs: 1 + the budget's price
 	low       []float64 // of each set, the lowest price, and the item that has it
 	which     []int
+	taken     []float64 // of each item, the pieces that machines take at the prices, and on average
+	usual     []float64
 	lower     float64   // the best D
+	split     float64   // the bound that is left where the items' costs were split
 	at        []float64 // the prices that gave it
 	atDear    float64
 	best      []Choice
@@ -104,6 +107,8 @@ func newState(p *Problem) *state {
 		s.supply = append(s.supply, newSupply(x, most[item]))
 	}
 	s.price, s.dear = make([]float64, len(p.Items)), 1
+	s.taken, s.usual = make([]float64, len(p.Items)), make([]float64, len(p.Items))
+	s.split = math.Inf(-1)
 	s.low, s.which = make([]float64, len(s.sets)), make([]int, len(s.sets))
 	s.best = nothing(len(p.Machines))
 	s.keep(s.best)
@@ -195,9 +200,10 @@ func cloneChoices(choices []Choice) []Choice {
 }
 
 // bound is the best bound, as a whole number: every score is one.
-func (s *state) bound() int64 {
-	return min(s.bestScore, int64(math.Ceil(s.lower-1e-6*math.Max(1, math.Abs(s.lower)*1e-6))))
-}
+func (s *state) bound() int64 { return min(s.bestScore, wholeAbove(math.Max(s.lower, s.split))) }
+
+// wholeAbove is the least whole number that a score above d can be.
+func wholeAbove(d float64) int64 { return int64(math.Ceil(d - 1e-6*math.Max(1, math.Abs(d)*1e-6))) }
 
 // met reports whether plan and bound are the same.
 func (s *state) met() bool { return s.found && s.bound() >= s.bestScore }
@@ -211,6 +217,19 @@ const (
 // ascend moves the prices to where the bound is best, and makes plans on the way. The prices
 // of the items are in money; what they weigh is the budget's.
 func (s *state) ascend() {
+	s.firstPrices()
+	s.weighMoney()
+	s.make(false)
+	s.climb(moves, func(move int) {
+		if move%planEach == planEach-1 {
+			s.make(false)
+		}
+	})
+	s.make(true)
+}
+
+// firstPrices are what the first piece of each item costs.
+func (s *state) firstPrices() {
 	for item := range s.price {
 		x := &s.supply[item]
 		if len(x.hull) > 1 { // the first piece that costs anything
@@ -221,8 +240,11 @@ func (s *state) ascend() {
 			s.price[item] = float64(x.cost[b]-x.cost[a]) / float64(b-a)
 		}
 	}
-	s.weighMoney()
-	s.make(false)
+}
+
+// climb moves the prices, so often at the most, to where the bound is best; each is called
+// after a move.
+func (s *state) climb(moves int, each func(move int)) {
 	reach, since := 1.0, 0
 	use := make([]float64, len(s.supply))
 	for move := range moves {
@@ -261,15 +283,15 @@ func (s *state) ascend() {
 		for item, g := range use {
 			s.price[item] = math.Max(0, s.price[item]+step*g)
 		}
-		if move%planEach == planEach-1 {
-			s.make(false)
+		for item, n := range s.taken {
+			s.usual[item] += (n - s.usual[item]) / 8
 		}
+		each(move)
 	}
 	if s.at != nil {
 		copy(s.price, s.at)
 		s.dear = s.atDear
 	}
-	s.make(true)
 }
 
 // highest bounds by how much one move raises an item's price: where the bound is far off for
@@ -322,6 +344,7 @@ func (s *state) weighMoney() {
 // spent as how much more is spent than there is.
 func (s *state) dual(use []float64) (d, spent float64) {
 	clear(use)
+	clear(s.taken)
 	s.cheapest()
 	for _, g := range s.groups {
 		least, of := float64(g.left), -1
@@ -337,10 +360,12 @@ func (s *state) dual(use []float64) (d, spent float64) {
 		}
 		for _, want := range g.ways[of].wants {
 			use[s.which[want.set]] += many * float64(want.n)
+			s.taken[s.which[want.set]] += many * float64(want.n)
 			spent += many * float64(want.n) * s.low[want.set]
 		}
 		for _, item := range g.ways[of].frees {
 			use[item] -= many
+			s.taken[item] -= many
 			spent -= many * s.price[item]
 		}
 	}

@@ -43,8 +43,8 @@ func (a *app) rounds() *cobra.Command {
 in the drawer, and works out what every machine gets and the one list to buy. What
 is limited is shared: quantities, minimum orders, kits that serve two machines,
 sticks of the drawer, and modules that come out of one machine and suit another.
-A budget goes first to as many machines as it can, then to those that lack most
-of what is asked for, then to those that gain most.
+A budget, or a stock that is short, goes where most is missing of what is asked
+for, over all machines together; then where most is gained.
 
 Without a goal each machine goes to its next sensible size. Where it says so the
 plan is the best there is; where the search was cut short, it says by how much

@@ -214,19 +214,16 @@ func roundSays(r *bench.Round) string {
 		}
 		return says + "Worked out exactly: no other plan serves these machines as well with fewer modules."
 	}
-	var off []string
-	if r.MayGet > 0 {
-		off = append(off, "serve "+count(int(r.MayGet), "machine")+" more")
+	off := amount(r.May, r.Currency) + " less"
+	switch { // what is above the least counts more than all below it
+	case r.MayNeed > 0:
+		off = fmt.Sprintf("%d per cent more of what one machine lacks", r.MayNeed+1)
+	case r.MaySteps > 0:
+		off = count(int(r.MaySteps)+1, "step") + " of quality, over all machines together"
+	case !r.Priced:
+		off = "a module or two"
 	}
-	if r.MaySteps > 0 {
-		off = append(off, "be better by "+count(int(r.MaySteps), "step")+" of quality over all machines")
-	}
-	if r.Priced {
-		off = append(off, fmt.Sprintf("cost %s less", amount(r.May, r.Currency)))
-	} else {
-		off = append(off, "need less")
-	}
-	return says + "Not proved the best: another plan may " + strings.Join(off, ", or ") + ", and no more than that."
+	return says + "Not proved the best: another plan may gain " + off + ", and no more than that."
 }
 
 // roundOrder is the one buying list.
@@ -391,7 +388,7 @@ func (j *RoundJSON) End(r *bench.Round) error {
 		Budget:   maybe.Map(r.Budget, stock.Money.Units), Exact: r.Exact, Over: []left{}, Read: r.Read,
 		LeftOut: len(r.Unread), Unread: []unread{}}
 	if !r.Exact {
-		rest.May = map[string]any{"machines": r.MayGet, "steps": r.MaySteps, "cost": maybe.If(r.May.Units(), r.Priced)}
+		rest.May = map[string]any{"need": r.MayNeed, "steps": r.MaySteps, "cost": maybe.If(r.May.Units(), r.Priced)}
 	}
 	for _, b := range r.Buying {
 		rest.Buying = append(rest.Buying, buy{orNull(b.SKU), orNull(b.Supplier), b.Text, b.Pieces, b.Units,
