@@ -42,8 +42,8 @@ func (l *Log) Shared(name, sum string, now time.Time) (bench.Spread, error) {
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO rounds (name, sum, began) VALUES ($1, $2, $3) ON CONFLICT (name) DO NOTHING`,
-			name, sum, now.UTC().Format(time.RFC3339))
+		_, err := tx.ExecContext(ctx, `INSERT INTO rounds (name, sum, began) VALUES ($1, $2, $3)
+			ON CONFLICT (name) DO NOTHING`, name, sum, now.UTC().Format(time.RFC3339))
 		if err != nil {
 			return err
 		}
@@ -107,8 +107,8 @@ func (s shared) work(doing string, work func(int) ([]byte, error)) error {
 			err := tx.QueryRowContext(ctx, `SELECT part FROM round_parts WHERE round = $1 AND doing = $2 AND came IS NULL
 				ORDER BY part LIMIT 1 FOR UPDATE SKIP LOCKED`, s.name, doing).Scan(&part)
 			if errors.Is(err, sql.ErrNoRows) {
-				return tx.QueryRowContext(ctx, `SELECT COUNT(*) FROM round_parts WHERE round = $1 AND doing = $2 AND came IS NULL`,
-					s.name, doing).Scan(&left)
+				return tx.QueryRowContext(ctx, `SELECT COUNT(*) FROM round_parts
+					WHERE round = $1 AND doing = $2 AND came IS NULL`, s.name, doing).Scan(&left)
 			}
 			if err != nil {
 				return err
