@@ -123,8 +123,16 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 			continue
 		}
 		best := r.Proposals[0]
-		if len(all.Proposals) == 0 && len(all.Unproven) == 0 {
+		if size < steps[0] && len(all.Proposals) > 0 {
+			continue // less than what makes a difference is for where that is not proved
+		}
+		if len(all.Proposals) == 0 {
+			open := all.Unproven
 			all, first = r, nil
+			for _, p := range open {
+				p.Number = len(all.Proposals) + len(all.Unproven) + 1
+				all.Unproven = append(all.Unproven, p)
+			}
 			continue
 		}
 		if !slices.ContainsFunc(all.Proposals, func(p propose.Proposal) bool { return p.Trial.Total >= best.Trial.Total }) {
@@ -139,7 +147,8 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 }
 
 // steps are the sizes worth asking for where nobody named one: the next one up that makes
-// a difference, and the most that the machine reaches for certain or likely.
+// a difference, and the most that the machine reaches for certain or likely; then, for where
+// neither can be had or proved, what is less and still more than there is.
 func (b *Bench) steps() (sizes []jedec.Capacity) {
 	l := b.Ceilings()
 	have := b.Machine().Totals.Installed.Or(0)
@@ -156,6 +165,9 @@ func (b *Bench) steps() (sizes []jedec.Capacity) {
 	}
 	if reach := l.Reachable.Or(0); reach > next {
 		sizes = append(sizes, reach)
+	}
+	for less := next / 2; have > 0 && less > have && less >= jedec.GiB; less /= 2 {
+		sizes = append(sizes, less)
 	}
 	return sizes
 }
