@@ -171,6 +171,12 @@ func quoted(s string) string {
 	return strings.Join(lines, "\n")
 }
 
+// Root is the whole tree of commands, for what is made from it: manual pages and completions.
+func Root() *cobra.Command {
+	a := &app{in: strings.NewReader(""), out: io.Discard, err: io.Discard, now: time.Now}
+	return a.command()
+}
+
 func (a *app) command() *cobra.Command {
 	root := &cobra.Command{
 		Use:   "epitome",

@@ -174,7 +174,8 @@ func (a *app) roundSum(cards []string, f roundFlags) (string, error) {
 	wishes := f
 	wishes.stock, wishes.drawer, wishes.out, wishes.order = nil, nil, nil, ""
 	wishes.format, wishes.paper, wishes.save, wishes.replace, wishes.together = "", "", false, false, ""
-	fmt.Fprintf(sum, "%+v %s %s\n", wishes, Version, revision())
+	commit, _ := revision()
+	fmt.Fprintf(sum, "%+v %s %s\n", wishes, Version, commit)
 	for _, list := range [][]string{f.stock, f.drawer} {
 		for _, path := range list {
 			one, err := store.Sum(path)

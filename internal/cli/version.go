@@ -4,12 +4,13 @@ import (
 	"fmt"
 	"runtime"
 	"runtime/debug"
+	"strings"
 
 	"github.com/spf13/cobra"
 )
 
-// Version is the program's version.
-const Version = "0.1.0"
+// Version is the program's version; a release sets it to its tag.
+var Version = "0.1.0"
 
 func (a *app) version() *cobra.Command {
 	return &cobra.Command{
@@ -18,25 +19,35 @@ func (a *app) version() *cobra.Command {
 		Example: `  epitome version`,
 		Args:    exactly(0, "no arguments"),
 		RunE: func(*cobra.Command, []string) error {
-			revision := revision()
-			if revision != "" {
-				revision = ", revision " + revision
+			from := ""
+			if commit, day := revision(); commit != "" {
+				from = fmt.Sprintf(", commit %s of %s", commit, day)
 			}
 			_, err := fmt.Fprintf(a.out, "epitome %s (%s, %s/%s%s)\n", Version, runtime.Version(), runtime.GOOS,
-				runtime.GOARCH, revision)
+				runtime.GOARCH, from)
 			return err
 		},
 	}
 }
 
-// revision is the commit that the program was built from; empty where that is not known.
-func revision() string {
-	if info, ok := debug.ReadBuildInfo(); ok {
-		for _, s := range info.Settings {
-			if s.Key == "vcs.revision" {
-				return s.Value
+// revision is the commit that the program was built from, marked where files differed from it,
+// and its day; empty where that is not known.
+func revision() (commit, day string) {
+	info, ok := debug.ReadBuildInfo()
+	if !ok {
+		return "", ""
+	}
+	for _, s := range info.Settings {
+		switch s.Key {
+		case "vcs.revision":
+			commit = s.Value + commit
+		case "vcs.time":
+			day, _, _ = strings.Cut(s.Value, "T")
+		case "vcs.modified":
+			if s.Value == "true" {
+				commit += " with changes"
 			}
 		}
 	}
-	return ""
+	return commit, day
 }

@@ -158,7 +158,7 @@ func SchoolList(lines int) string {
 		case 5:
 			text = fmt.Sprintf("%dGB DDR4-%d ECC registered RDIMM %dRx4 CL%d", max(gib, 8), speed, ranks, 17)
 		case 6:
-			text = fmt.Sprintf("4GB DDR3-1333 UDIMM 2Rx8 CL9 1.5V non-ECC unbuffered")
+			text = "4GB DDR3-1333 UDIMM 2Rx8 CL9 1.5V non-ECC unbuffered"
 			price = 800 + d.throw(400)
 		}
 		fmt.Fprintf(&b, "SC-%05d;%s;%d,%02d;EUR;%d;%d;%s;%d\n", n+1, text, price/100, price%100, 1+d.throw(30), pieces, state,
