@@ -156,7 +156,6 @@ type descent struct {
 	floors   [][]float64
 	own      int64
 	items    float64 // what the items come to at the least, given what is decided
-	cost     int64   // of what is decided, where no more comes out of machines
 	budget   int64
 	limited  bool
 	nodes    int
