@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"path/filepath"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -77,12 +76,6 @@ The password is taken from PGPASSWORD or from the password file.`,
 	flags.BoolVar(&f.OnlyEnded, "closed", false, "only those that are closed")
 	cmd.AddCommand(a.jobsOpen(), a.jobsShow(), a.jobsClose(), a.jobsReopen(), a.jobsTaught(), a.jobsWithdraw(),
 		a.jobsExport(), a.jobsImport(), a.jobsMove(), a.jobsRebuild())
-	for _, c := range cmd.Commands() {
-		c.DisableFlagsInUseLine = true
-		if strings.Contains(c.Use, " CARD") {
-			c.ValidArgsFunction = completeCards
-		}
-	}
 	return cmd
 }
 

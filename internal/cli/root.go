@@ -224,12 +224,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(),
 		a.stock(), a.docket(), a.recheck(), a.prove(), a.jobs(), a.rounds(), a.need(), a.module(), a.convert(), a.narrow(),
 		a.catalogue(), a.demo(), a.version())
-	for _, c := range root.Commands() {
-		c.DisableFlagsInUseLine = true
-		if strings.Contains(c.Use, " CARD") {
-			c.ValidArgsFunction = completeCards
-		}
-	}
+	a.completions(root)
 	return root
 }
 

@@ -142,7 +142,6 @@ Exit codes: 0 it works, for certain or likely, or with a penalty that is named;
 	flags.BoolVar(&f.rules, "rules", false, "list all rules")
 	flags.StringVar(&f.drawn, "map", "", "write the slot map to this file too: .svg or .png")
 	flags.BoolVar(&f.replace, "replace", false, "write the map over an existing file")
-	a.completePlaces(cmd, "pull", "put")
 	return cmd
 }
 
