@@ -15,7 +15,7 @@ func TestMain(m *testing.M) {
 	if os.Getenv("EPITOME_TEST_MAIN") != "" {
 		main() // this program itself, for tests that start it without a script
 	}
-	testscript.Main(m, map[string]func(){"epitome": main})
+	testscript.Main(recorder{m}, map[string]func(){"epitome": recorded})
 }
 
 // TestSessions runs every session at the bench under testdata/script with the
@@ -33,6 +33,7 @@ func TestSessions(t *testing.T) {
 			env.Setenv("LANG", "C.UTF-8")
 			env.Setenv("XDG_DATA_HOME", filepath.Join(env.WorkDir, "data"))
 			env.Setenv("XDG_CONFIG_HOME", filepath.Join(env.WorkDir, "config"))
+			env.Setenv("EPITOME_TEST_ERRORS", os.Getenv("EPITOME_TEST_ERRORS"))
 			env.Setenv("POSTGRES", os.Getenv("EPITOME_TEST_POSTGRES"))
 			return nil
 		},

@@ -91,7 +91,7 @@ func TestANewerCardIsRefusedForThat(t *testing.T) {
 func TestUnknownAndContradictoryKeysAreRefused(t *testing.T) {
 	const head = "epitome-card: 1\nmade: 2026-11-23T09:00:00Z\n"
 	for text, says := range map[string]string{
-		head + "colour: blue\nreadings: []\n":                              "line 3: field colour not found",
+		head + "colour: blue\nreadings: []\n":                              `line 3: there is no key "colour"`,
 		head + "readings:\n  - kind: tarot\n":                              `unknown kind "tarot"`,
 		head + "readings:\n  - kind: pci\n    text: x\n":                   "has bytes but no sha256",
 		head + "readings:\n  - kind: pci\n    text: x\n    base64: eA==\n": "both text and base64",

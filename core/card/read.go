@@ -15,6 +15,7 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"epitome/core/pattern"
+	"epitome/core/plain"
 )
 
 // file is the whole of a card file.
@@ -117,7 +118,7 @@ func checkVersion(text []byte) error {
 
 // tidy takes the library's name off its messages.
 func tidy(err error) error {
-	return errors.New(strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+	return errors.New(plain.Decoding(err))
 }
 
 func (e entry) reading() (Reading, error) {

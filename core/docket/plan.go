@@ -14,6 +14,7 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"epitome/core/module"
+	"epitome/core/plain"
 	"epitome/core/propose"
 	"epitome/core/stock"
 	"epitome/core/trial"
@@ -146,7 +147,7 @@ func ParsePlan(text []byte) (Plan, error) {
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
 	if err := d.Decode(&p); err != nil && !errors.Is(err, io.EOF) {
-		return p, fmt.Errorf("%w: %s", ErrPlan, strings.TrimPrefix(err.Error(), "yaml: "))
+		return p, fmt.Errorf("%w: %s", ErrPlan, plain.Decoding(err))
 	}
 	if p.Version != planVersion {
 		return p, fmt.Errorf("%w: epitome-plan: %d; this program reads %d", ErrPlan, p.Version, planVersion)

@@ -119,7 +119,7 @@ func (f Filter) Takes(j Job) bool {
 }
 
 // ErrLine is what every error of ParseLine wraps.
-var ErrLine = errors.New("is no job")
+var ErrLine = errors.New("is no job; a file that jobs export wrote is wanted")
 
 // Line writes a job as one line of JSON, as jobs are exported.
 func (j Job) Line() ([]byte, error) {

@@ -15,6 +15,7 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"epitome/core/jedec"
+	"epitome/core/plain"
 )
 
 // A Policy is a workshop's rules of thumb, as its file states them.
@@ -80,8 +81,7 @@ func ParsePolicy(text []byte) (Policy, error) {
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
 	if err := d.Decode(&p); err != nil {
-		return p, fmt.Errorf("%w: %s", ErrPolicy,
-			strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+		return p, fmt.Errorf("%w: %s", ErrPolicy, plain.Decoding(err))
 	}
 	wrong := func(format string, args ...any) (Policy, error) {
 		return p, fmt.Errorf("%w: %s", ErrPolicy, fmt.Sprintf(format, args...))

@@ -28,12 +28,12 @@ func TestWrongPoliciesAreRefusedWithTheEntry(t *testing.T) {
 		`uses: "office"`:        {"{name: office, first_mb: 768", "{name: office, first_mb: -768"},
 		`uses: "vm"`: {"{name: vm, first_mb: 4096, each_mb: 4096, counts: machines, why: \"a guest with a " +
 			"desktop of its own\"", "{name: vm, first_mb: 4096, each_mb: 4096, counts: machines, why: \"\""},
-		"totals_mb":               {"totals_mb: [512, 1024", "totals_mb: [1024, 512"},
-		"field colour not found":  {"headroom_percent: 25", "headroom_percent: 25\ncolour: blue"},
-		"systems: the last entry": {`{name: "", mb: 2560`, `{name: Other, mb: 2560`},
-		"swapin_pages_per_second": {"swapin_pages_per_second: 25", "swapin_pages_per_second: 0"},
-		"elsewhere_percent":       {"elsewhere_percent: 30", "elsewhere_percent: 130"},
-		"line":                    {"headroom_percent: 25", "headroom_percent: much"},
+		"totals_mb":                {"totals_mb: [512, 1024", "totals_mb: [1024, 512"},
+		`there is no key "colour"`: {"headroom_percent: 25", "headroom_percent: 25\ncolour: blue"},
+		"systems: the last entry":  {`{name: "", mb: 2560`, `{name: Other, mb: 2560`},
+		"swapin_pages_per_second":  {"swapin_pages_per_second: 25", "swapin_pages_per_second: 0"},
+		"elsewhere_percent":        {"elsewhere_percent: 30", "elsewhere_percent: 130"},
+		"line":                     {"headroom_percent: 25", "headroom_percent: much"},
 	} {
 		spoilt := strings.Replace(text, change[0], change[1], 1)
 		require.NotEqual(t, text, spoilt, says)

@@ -163,8 +163,7 @@ func ParseHand(text []byte) (Hand, error) {
 		if errors.Is(err, io.EOF) {
 			err = errors.New("the file is empty; intake --blank writes one to fill in")
 		}
-		return h, fmt.Errorf("%w: %s", ErrHand,
-			strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+		return h, fmt.Errorf("%w: %s", ErrHand, plain.Decoding(err))
 	}
 	if h.Version != 1 {
 		return h, fmt.Errorf("%w: epitome-hand: %d; this program reads 1", ErrHand, h.Version)

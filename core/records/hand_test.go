@@ -33,17 +33,17 @@ func TestAHandEntryComesBackAsItWas(t *testing.T) {
 
 func TestWrongHandEntriesAreRefusedWithTheEntry(t *testing.T) {
 	for says, text := range map[string]string{
-		"the file is empty":       "",
-		"epitome-hand: 0":         "by: Jory\n",
-		"field colour not found":  "epitome-hand: 1\ncolour: blue\n",
-		"kind: \"boat\"":          "epitome-hand: 1\nmachine: {kind: boat}\n",
-		"as 32GB":                 "epitome-hand: 1\nmaximum: {size: lots}\n",
-		"entry 2 has no name":     "epitome-hand: 1\nplaces: [{name: A}, {holds: free}]\n",
-		"stands twice":            "epitome-hand: 1\nplaces: [{name: A}, {name: a}]\n",
-		"it is socket or soldere": "epitome-hand: 1\nplaces: [{name: A, attach: glued}]\n",
-		"can't be missing":        "epitome-hand: 1\nplaces: [{name: A, attach: soldered, holds: free}]\n",
-		"takes: \"brick\"":        "epitome-hand: 1\nplaces: [{name: A, takes: brick}]\n",
-		"line":                    "epitome-hand: 1\nplaces: what\n",
+		"the file is empty":        "",
+		"epitome-hand: 0":          "by: Jory\n",
+		`there is no key "colour"`: "epitome-hand: 1\ncolour: blue\n",
+		"kind: \"boat\"":           "epitome-hand: 1\nmachine: {kind: boat}\n",
+		"as 32GB":                  "epitome-hand: 1\nmaximum: {size: lots}\n",
+		"entry 2 has no name":      "epitome-hand: 1\nplaces: [{name: A}, {holds: free}]\n",
+		"stands twice":             "epitome-hand: 1\nplaces: [{name: A}, {name: a}]\n",
+		"it is socket or soldere":  "epitome-hand: 1\nplaces: [{name: A, attach: glued}]\n",
+		"can't be missing":         "epitome-hand: 1\nplaces: [{name: A, attach: soldered, holds: free}]\n",
+		"takes: \"brick\"":         "epitome-hand: 1\nplaces: [{name: A, takes: brick}]\n",
+		"line":                     "epitome-hand: 1\nplaces: what\n",
 	} {
 		_, err := records.ParseHand([]byte(text))
 		require.ErrorIs(t, err, records.ErrHand, says)

@@ -16,8 +16,9 @@ func (a *app) completions(root *cobra.Command) {
 	fixed := map[string][]string{"format": {"text", "json"}, "paper": {"A4", "letter"},
 		"source": {"sight", "manual", "label", "maker", "measured"},
 		"state":  {"read", "proposed", "fitted", "proved", "differs"}}
-	files := map[string][]string{"stock": {"csv", "xlsx", "xlsm", "tsv"}, "drawer": {"txt", "csv", "xlsx"}, "policy": {"yaml"},
-		"order": {"csv"}, "clean": {"csv"}, "chart": {"png", "svg"}}
+	files := map[string][]string{"stock": {"csv", "xlsx", "xlsm", "tsv"}, "drawer": {"txt", "csv", "xlsx"},
+		"policy": {"yaml"},
+		"order":  {"csv"}, "clean": {"csv"}, "chart": {"png", "svg"}}
 	var visit func(*cobra.Command)
 	visit = func(c *cobra.Command) {
 		c.DisableFlagsInUseLine = true

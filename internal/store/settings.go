@@ -9,6 +9,8 @@ import (
 	"strings"
 
 	"go.yaml.in/yaml/v3"
+
+	"epitome/core/plain"
 )
 
 // Settings are a workshop's own defaults. The program works without any.
@@ -44,8 +46,7 @@ func (s *Settings) parse(path string, text []byte) error {
 	d := yaml.NewDecoder(bytes.NewReader(text))
 	d.KnownFields(true)
 	if err := d.Decode(s); err != nil && !errors.Is(err, io.EOF) {
-		return fmt.Errorf("settings %s: %s", path,
-			strings.ReplaceAll(strings.TrimPrefix(err.Error(), "yaml: "), "unmarshal errors:\n  ", ""))
+		return fmt.Errorf("settings %s: %s", path, plain.Decoding(err))
 	}
 	if p := strings.ToLower(s.Paper); p != "" && p != "a4" && p != "letter" {
 		return fmt.Errorf("settings %s: paper: %q; it is A4 or letter", path, s.Paper)

@@ -22,7 +22,7 @@ func TestSettingsMayBeAbsentAndAreChecked(t *testing.T) {
 	assert.Equal(t, []string{"a.csv", "b.xlsx"}, s.PriceLists)
 	_, err = store.ReadSettings(file(t, "empty.yaml", nil))
 	require.NoError(t, err)
-	for text, says := range map[string]string{"colour: red\n": "line 1: field colour not found",
+	for text, says := range map[string]string{"colour: red\n": `line 1: there is no key "colour"`,
 		"paper: A5\n": "it is A4 or letter", "heading: {": "line 1"} {
 		_, err := store.ReadSettings(file(t, "wrong.yaml", []byte(text)))
 		assert.ErrorContains(t, err, says, text)

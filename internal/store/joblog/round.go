@@ -119,7 +119,8 @@ func (s shared) work(doing string, work func(int) ([]byte, error)) error {
 				return err
 			}
 			got = true
-			_, err = tx.ExecContext(ctx, `UPDATE round_parts SET came = $4 WHERE round = $1 AND doing = $2 AND part = $3`, s.name,
+			_, err = tx.ExecContext(ctx, `UPDATE round_parts SET came = $4 WHERE round = $1 AND doing = $2 AND part = $3`,
+				s.name,
 				doing, part, came)
 			return err
 		})
