@@ -1,0 +1,123 @@
+package main
+
+import (
+	"bytes"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/internal/cli"
+)
+
+// update writes the pages anew: go test ./cmd/epitome -run Pages -update. Read what changed
+// before it is committed.
+var update = flag.Bool("update", false, "write the golden pages anew")
+
+// pages are every page that the program lays out, each with the command that shows it, on
+// the demo's workshop. What measures the machine that the test runs on has no page here.
+var pages = []struct {
+	name string
+	args []string
+}{
+	{"visit", []string{"visit", "harbour/gull-14.card", "--use", "browsing,tabs=40,office", "--stock", list,
+		"--no-questions"}},
+	{"visit-open", []string{"visit", "harbour/tern-13.card", "--stock", list, "--no-questions"}},
+	{"visit-full", []string{"visit", "harbour/skiff-air.card", "--no-questions"}},
+	{"brief", []string{"brief", "harbour/bollard-t3.card"}},
+	{"brief-ascii", []string{"brief", "harbour/breakwater-x.card", "--ascii"}},
+	{"why", []string{"brief", "harbour/tern-13.card", "--why"}},
+	{"ceilings", []string{"ceilings", "harbour/breakwater-x.card"}},
+	{"ceilings-for", []string{"ceilings", "harbour/gull-14.card", "--for", "64GB"}},
+	{"trial", []string{"trial", "harbour/gull-14.card", "8GB 1Rx8 PC4-3200AA-SA2-11"}},
+	{"trial-no", []string{"trial", "harbour/gull-14.card", "8GB 1Rx8 PC4-2400T-UA2-11"}},
+	{"trial-open", []string{"trial", "harbour/tern-13.card", "8GB 1Rx8 PC4-3200AA-SA2-11"}},
+	{"rules", []string{"trial", "--rules"}},
+	{"mix", []string{"mix", "16GB 2Rx4 PC4-2400T-RA1-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2666V-UA2-11"}},
+	{"propose", []string{"propose", "harbour/gull-14.card", "--reach", "16GB", "--stock", list}},
+	{"propose-open", []string{"propose", "harbour/tern-13.card", "--reach", "8GB", "--stock", list}},
+	{"propose-beyond", []string{"propose", "harbour/gull-14.card", "--reach", "64GB", "--stock", list}},
+	{"propose-compare", []string{"propose", "harbour/bollard-t3.card", "--reach", "8GB", "--stock", list, "--compare",
+		"1,2"}},
+	{"propose-against", []string{"propose", "harbour/bollard-t3.card", "--reach", "8GB", "--stock", list, "--against", "2"}},
+	{"propose-specified", []string{"propose", "harbour/gull-14.card", "--reach", "16GB"}},
+	{"docket", []string{"docket", "harbour/gull-14.card", "--job", "H-118"}},
+	{"recheck", []string{"recheck", "harbour/gull-14.card", "harbour/gull-14-after.card", "--dry-run"}},
+	{"recheck-differs", []string{"recheck", "harbour/gull-14.card", "harbour/gull-14.card", "--dry-run"}},
+	{"need", []string{"need", "harbour/gull-14.card", "--use", "browsing,tabs=40,office"}},
+	{"stock", []string{"stock", "check", list}},
+	{"module", []string{"module", "8GB 1Rx8 PC4-2400T-SA1-11", "16 GB (2x8) DDR4 3600MHz CL18"}},
+	{"module-images", []string{"module", "harbour/collected/gull-14/spd-50.bin",
+		"harbour/collected/breakwater-x/spd-50.bin", "--at", "2133"}},
+	{"convert", []string{"convert", "800MHz"}},
+	{"narrow", []string{"narrow", "--total", "12GB", "--slots", "2", "--form", "SO-DIMM"}},
+	{"catalogue-show", []string{"catalogue", "show", "--catalogue", "harbour/catalogue", "--board", "Breakwater X"}},
+	{"catalogue-list", []string{"catalogue", "list", "harbour", "--catalogue", "harbour/catalogue"}},
+	{"catalogue-check", []string{"catalogue", "check", "harbour/catalogue"}},
+	{"rounds", []string{"rounds", "harbour/round", "--stock", list, "--drawer", "harbour/drawer.txt", "--budget", "80"}},
+	{"rounds-specified", []string{"rounds", "harbour/round", "--reach", "16GB"}},
+	{"jobs", []string{"jobs"}},
+	{"jobs-show", []string{"jobs", "show", "NUMBER"}},
+	{"jobs-taught", []string{"jobs", "taught"}},
+	{"words", []string{"help", "words"}},
+	{"collecting", []string{"intake", "--how"}},
+	{"help", []string{"--help"}},
+}
+
+var clock = regexp.MustCompile(`\b\d\d:\d\d:\d\d\b`)
+
+const list = "harbour/stock/harbour-parts.csv"
+
+// TestPages compares every page with the one that was read and found good.
+func TestPages(t *testing.T) {
+	golden, err := filepath.Abs("testdata/golden")
+	require.NoError(t, err)
+	here := t.TempDir()
+	t.Chdir(here)
+	t.Setenv("LANG", "C.UTF-8")
+	t.Setenv("LC_ALL", "")
+	t.Setenv("XDG_CONFIG_HOME", filepath.Join(t.TempDir(), "config"))
+	t.Setenv("XDG_DATA_HOME", filepath.Join(t.TempDir(), "data"))
+	run := func(args ...string) string {
+		var out, errs bytes.Buffer
+		code := cli.Main(args, strings.NewReader(""), &out, &errs)
+		text := fmt.Sprintf("$ epitome %s\nexit code %d\n\n%s", strings.Join(args, " "), code, out.String())
+		if errs.Len() > 0 {
+			text += "\n-- beside it --\n" + errs.String()
+		}
+		text = clock.ReplaceAllString(strings.ReplaceAll(text, here, "…"), "07:00:00")
+		for _, v := range varying {
+			text = v.find.ReplaceAllString(text, v.with)
+		}
+		return text
+	}
+	run("demo", "-o", "harbour")
+	run("recheck", "harbour/gull-14.card", "harbour/gull-14-after.card")
+	var opened bytes.Buffer
+	cli.Main([]string{"jobs", "open", "harbour/gull-14.card", "harbour/tern-13.card"}, strings.NewReader(""), &opened,
+		&opened)
+	number := strings.Fields(strings.SplitAfter(opened.String(), "job ")[1])[0]
+	for _, p := range pages {
+		t.Run(p.name, func(t *testing.T) {
+			args := append([]string{}, p.args...)
+			for i, arg := range args {
+				args[i] = strings.Replace(arg, "NUMBER", number, 1)
+			}
+			got, path := run(args...), filepath.Join(golden, p.name+".txt")
+			if *update {
+				require.NoError(t, os.MkdirAll(golden, 0o755))
+				require.NoError(t, os.WriteFile(path, []byte(got), 0o644))
+				return
+			}
+			want, err := os.ReadFile(path)
+			require.NoError(t, err, "a new page: go test ./cmd/epitome -run Pages -update, and read it")
+			assert.Equal(t, string(want), got)
+		})
+	}
+}
