@@ -11,6 +11,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/narrow"
+	"epitome/core/rule"
 	"epitome/core/spd"
 	"epitome/core/trial"
 )
@@ -201,10 +202,20 @@ type Put = trial.Put
 // A TrialOrder is which sticks go into a machine, and what is taken out of it first.
 type TrialOrder = trial.Plan
 
-// TryOrder puts sticks into the machine. The error is an InputError where the order names
-// what is not there, an OpenError where a fact is missing, and else a RefusedError.
-func (b *Bench) TryOrder(o TrialOrder) (trial.Trial, error) {
-	t, err := b.Try(o)
+// TryOrder puts sticks into the machine. Where it is not known in which places they could go,
+// it is tried in the likeliest of the ways in which the machine may be built, as proposals are;
+// tried is the machine as it was taken. The error is an InputError where the order names what
+// is not there, an OpenError where a fact is missing, and else a RefusedError.
+func (b *Bench) TryOrder(o TrialOrder) (t trial.Trial, tried *Bench, err error) {
+	t, err = b.Try(o)
+	if errors.Is(err, trial.ErrUnclear) {
+		for _, x := range b.builds() {
+			if assumed, e := x.bench.Try(o); e == nil {
+				assumed.Verdict = max(assumed.Verdict, map[bool]Verdict{true: rule.Leans, false: rule.CannotTell}[x.leads])
+				return depending(assumed, x), x.bench, nil
+			}
+		}
+	}
 	switch {
 	case err == nil:
 	case errors.Is(err, trial.ErrNoPlace), errors.Is(err, trial.ErrEmpty), errors.Is(err, trial.ErrTaken),
@@ -215,7 +226,7 @@ func (b *Bench) TryOrder(o TrialOrder) (trial.Trial, error) {
 	default: // soldered, no room
 		err = &RefusedError{err}
 	}
-	return t, err
+	return t, b, err
 }
 
 // MayGo answers whether the machine may go to a size or a rate, for each way of filling a

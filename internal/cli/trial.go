@@ -169,7 +169,7 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 	if b, err = b.AssumingFacts(f.assume); err != nil {
 		return err
 	}
-	t, err := b.TryOrder(plan)
+	t, b, err := b.TryOrder(plan)
 	if err != nil {
 		return err
 	}
