@@ -1,6 +1,10 @@
 package cli
 
 import (
+	"cmp"
+	"os"
+	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -31,8 +35,8 @@ func (a *app) completions(root *cobra.Command) {
 			})
 		}
 		for name, endings := range files {
-			offer(c, name, func([]string, string) ([]string, cobra.ShellCompDirective) {
-				return endings, cobra.ShellCompDirectiveFilterFileExt
+			offer(c, name, func(_ []string, typed string) ([]string, cobra.ShellCompDirective) {
+				return filesEnding(typed, endings...)
 			})
 		}
 		for _, name := range []string{"pull", "put"} {
@@ -177,9 +181,37 @@ func (a *app) completeJobs(*cobra.Command, []string, string) (list []string, _ c
 }
 
 // completeCards offers card files where a command wants one.
-func completeCards(_ *cobra.Command, args []string, _ string) ([]string, cobra.ShellCompDirective) {
+func completeCards(_ *cobra.Command, args []string, typed string) ([]string, cobra.ShellCompDirective) {
 	if len(args) == 0 {
-		return []string{"card"}, cobra.ShellCompDirectiveFilterFileExt
+		return filesEnding(typed, "card")
 	}
 	return nil, cobra.ShellCompDirectiveDefault
+}
+
+// mostFiles bounds what is offered of a folder.
+const mostFiles = 1_000
+
+// filesEnding offers files of some endings, and folders to go on in. One of the four shells
+// can't filter by endings itself, so none is asked to.
+func filesEnding(typed string, endings ...string) (list []string, _ cobra.ShellCompDirective) {
+	folder, begun := filepath.Split(typed)
+	entries, err := os.ReadDir(cmp.Or(folder, "."))
+	if err != nil {
+		return nil, cobra.ShellCompDirectiveNoFileComp
+	}
+	directive := cobra.ShellCompDirectiveNoFileComp
+	for _, e := range entries[:min(len(entries), mostFiles)] {
+		name := e.Name()
+		ending := strings.ToLower(strings.TrimPrefix(filepath.Ext(name), "."))
+		switch {
+		case !strings.HasPrefix(name, begun) || begun == "" && strings.HasPrefix(name, "."):
+		case view.Line(name) != name: // what acts on a terminal is not offered to one
+		case e.IsDir():
+			list = append(list, folder+name+"/")
+			directive |= cobra.ShellCompDirectiveNoSpace
+		case slices.Contains(endings, ending):
+			list = append(list, folder+name)
+		}
+	}
+	return list, directive
 }
