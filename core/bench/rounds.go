@@ -155,13 +155,12 @@ const partCards = 25
 
 // A roundCard is one machine in the middle of a round.
 type roundCard struct {
-	List          int // of ways; -1 for none
-	Need, Gain    int
-	Before        jedec.Capacity
-	State         RoundState
-	Says          string
-	Job, Title    string
-	Machine, Make string
+	List                int // of ways; -1 for none
+	Need, Gain          int
+	Before              jedec.Capacity
+	State               RoundState
+	Says                string
+	Job, Title, Machine string
 }
 
 // A roundWay is a way as the parts of the work hand it on.
