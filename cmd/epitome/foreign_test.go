@@ -71,7 +71,8 @@ func hostileCard(t *testing.T) []byte {
 		{Kind: card.SPD, Address: payload, Failure: payload},
 		{Kind: card.CPUInfo, Data: []byte("processor\t: 0\nmodel name\t: Petrel" +
 			strings.NewReplacer("\r", "", "\n", "").Replace(payload) + "\ncpu family\t: 6\nmodel\t: 1\n")},
-		{Kind: card.CIM, Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","Caption":"Lin\u001b[2J\u009b31m\u202eux","TotalVisibleMemorySize":8000000}`)},
+		{Kind: card.CIM, Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","Caption":"Lin\u001b[2J\u009b31m\u202eux",
+"TotalVisibleMemorySize":8000000}`)},
 		{Kind: card.PCI, Data: []byte("a" + strings.NewReplacer("\r", "", "\n", "").Replace(payload) +
 			" 8086:a305 060100\nnonsense " + payload + "\n")},
 		{Kind: card.Series, Data: []byte("at_ms,total_kib\n0,\x1b[2J\n")},

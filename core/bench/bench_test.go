@@ -44,7 +44,8 @@ func TestOneCardAlwaysYieldsTheSameMachine(t *testing.T) {
 func TestTheMachineAnswersWhatTheQuestionLeavesOpen(t *testing.T) {
 	c := laptop()
 	c.Readings = append(c.Readings, card.Reading{Kind: card.CIM, Source: "cim.json",
-		Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 7 Home Basic","OSArchitecture":"32-bit","TotalVisibleMemorySize":3000000,"FreePhysicalMemory":100000}`)})
+		Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 7 Home Basic","OSArchitecture":"32-bit",
+"TotalVisibleMemorySize":3000000,"FreePhysicalMemory":100000}`)})
 	b := bench.New(c, catalogue.Catalogue{})
 	policy := need.BuiltIn()
 	uses, err := policy.ParseUses("vm=2")

@@ -88,7 +88,8 @@ boards:
     ran: [{total: 16GB, times: 2, by: J. Petersen}]
     basis: manual, page 11
 processors:
-  - {id: harbour-petrel, maker: Harbour Silicon, family: Petrel, brand: Petrel, takes: [{generation: DDR4, channels: 2}], basis: data sheet}
+  - {id: harbour-petrel, maker: Harbour Silicon, family: Petrel, brand: Petrel,
+     takes: [{generation: DDR4, channels: 2}], basis: data sheet}
 `
 
 // A pack carries entries with where they come from, and nothing personal.

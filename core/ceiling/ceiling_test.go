@@ -45,7 +45,8 @@ func (r rig) card() card.Card {
 	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)}}}
 	if r.brand != "" {
 		c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Source: "cpuinfo",
-			Data: fmt.Appendf(nil, "processor : 0\nvendor_id : x\ncpu family : %d\nmodel : %d\nmodel name : %s\nstepping : 9\n", r.family, r.model, r.brand)})
+			Data: fmt.Appendf(nil, "processor : 0\nvendor_id : x\ncpu family : %d\nmodel : %d\nmodel name : "+
+				"%s\nstepping : 9\n", r.family, r.model, r.brand)})
 	}
 	if r.pci != "" {
 		c.Readings = append(c.Readings,

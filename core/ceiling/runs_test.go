@@ -18,7 +18,8 @@ func TestWhatRanOnTheBoardBefore(t *testing.T) {
 	r.board = "QB-14"
 	o, faults := catalogue.ParseOverlay("learned.yaml", []byte(`epitome-catalogue: 1
 boards:
-  - {maker: Groyne, names: [QB-14], basis: learned, ran: [{total: 64GB, largest_module: 32GB, times: 3, when: 2026-11-02}, {total: 16GB}]}
+  - {maker: Groyne, names: [QB-14], basis: learned, ran: [{total: 64GB, largest_module: 32GB, times: 3,
+     when: 2026-11-02}, {total: 16GB}]}
 `))
 	require.Empty(t, faults)
 	l := r.limits(catalogue.Catalogue{}.With(o))

@@ -58,7 +58,8 @@ func (s sources) identify(m *machine.Machine) {
 	h := s.handNames()
 	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
 	m.Chipset = fact.Weigh(append(h.chipset, s.chipset()...)...)
-	m.Maker, m.Model, m.Board, m.Firmware = fact.Weigh(maker...), fact.Weigh(model...), fact.Weigh(board...), fact.Weigh(firmware...)
+	m.Maker, m.Model = fact.Weigh(maker...), fact.Weigh(model...)
+	m.Board, m.Firmware = fact.Weigh(board...), fact.Weigh(firmware...)
 	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
 	for _, d := range s.PCI {
 		m.PCI = append(m.PCI, d.ID())

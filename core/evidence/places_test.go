@@ -80,7 +80,8 @@ func TestACountLeavesNoRoomForPlacesThatAreNotThere(t *testing.T) {
 // A system lists what is filled. What it announces beyond is free, likely; a
 // firmware table would describe it, and what that leaves out is not known.
 func TestWhatASystemAnnouncesAndDoesNotListIsLikelyFree(t *testing.T) {
-	one := `{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelA-DIMM0","Capacity":8589934592,"FormFactor":12,"SMBIOSMemoryType":26,"Speed":2400,"SerialNumber":"4F21A09C","PartNumber":"MR4S-8G24-17"}`
+	one := `{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelA-DIMM0","Capacity":8589934592,
+"FormFactor":12,"SMBIOSMemoryType":26,"Speed":2400,"SerialNumber":"4F21A09C","PartNumber":"MR4S-8G24-17"}`
 	export := func(announced int) machine.Machine {
 		return weighed(card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: fmt.Appendf(nil,
 			`[{"CreationClassName":"CIM_PhysicalMemoryArray","Use":3,"MemoryDevices":%d,"MaxCapacity":33554432},%s]`,

@@ -209,7 +209,9 @@ func TestAStickerTellsOfItsModuleAndItsSocket(t *testing.T) {
 }
 
 func TestManagementObjectsNameSystemAndProcessor(t *testing.T) {
-	c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(`[{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 10 Home","OSArchitecture":"64-bit","TotalVisibleMemorySize":8242340},
+	c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(`[
+	{"CreationClassName":"CIM_OperatingSystem","Caption":"Windows 10 Home","OSArchitecture":"64-bit",
+	"TotalVisibleMemorySize":8242340},
 		{"CreationClassName":"CIM_Processor","Name":"Petrel  P5"}]`)}}}
 	m := weighed(c)
 	assert.Equal(t, maybe.Just("Windows 10 Home 64-bit"), m.OS.Value())
@@ -232,9 +234,12 @@ func TestATableWithoutMemoryStructuresIsSaid(t *testing.T) {
 }
 
 const exported = `[{"CreationClassName":"CIM_PhysicalMemoryArray","MaxCapacity":33554432,"MemoryDevices":2},
-	{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelA-DIMM0","BankLabel":"BANK 0","Capacity":8589934592,"FormFactor":12,"SMBIOSMemoryType":26,
-	 "Speed":2400,"ConfiguredClockSpeed":2400,"Manufacturer":"80CE","SerialNumber":"4F21A09C","PartNumber":"MR4S-8G24-17 ","TotalWidth":64,"DataWidth":64,"ConfiguredVoltage":1200},
-	{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelB-DIMM0","Capacity":4294967296,"FormFactor":8,"MemoryType":24}]`
+	{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelA-DIMM0","BankLabel":"BANK 0",
+"Capacity":8589934592,"FormFactor":12,"SMBIOSMemoryType":26,
+	 "Speed":2400,"ConfiguredClockSpeed":2400,"Manufacturer":"80CE","SerialNumber":"4F21A09C",
+"PartNumber":"MR4S-8G24-17 ","TotalWidth":64,"DataWidth":64,"ConfiguredVoltage":1200},
+	{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"ChannelB-DIMM0","Capacity":4294967296,
+	"FormFactor":8,"MemoryType":24}]`
 
 func TestManagementObjectsStandInForAFirmwareTable(t *testing.T) {
 	cim := card.Reading{Kind: card.CIM, Source: "cim.json", Data: []byte(exported)}
@@ -272,7 +277,8 @@ func TestAChipsetIsNamedByItsPCIID(t *testing.T) {
 func TestTheFormFollowsFromTheKindWhereNothingNamesIt(t *testing.T) {
 	overview := func(name, memory string) machine.Machine {
 		text := `{"SPHardwareDataType":[{"machine_model":"Example15,2","machine_name":"` + name + `"}],
-		 "SPMemoryDataType":[{"_items":[{"_name":"BANK 0/DIMM0","dimm_size":"4 GB","dimm_type":"DDR4","dimm_speed":"2400 MHz"},
+		 "SPMemoryDataType":[{"_items":[{"_name":"BANK 0/DIMM0","dimm_size":"4 GB","dimm_type":"DDR4",
+"dimm_speed":"2400 MHz"},
 		 {"_name":"BANK 1/DIMM1","dimm_size":"empty","dimm_status":"empty"}],"is_memory_upgradeable":"` + memory + `"}]}`
 		return weighed(card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "profile.json", Data: []byte(text)}}})
 	}

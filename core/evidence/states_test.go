@@ -81,8 +81,10 @@ func TestATypeThatCantRunAtItsSpeed(t *testing.T) {
 // A module that firmware does not use stays one, is shown as such, and is the first thing
 // to mend free of charge.
 func TestADisabledModule(t *testing.T) {
-	export := `[{"CreationClassName":"Win32_PhysicalMemory","DeviceLocator":"A","Capacity":4294967296,"SMBIOSMemoryType":26,"FormFactor":8,"Speed":2400,"Status":"OK"},
-{"CreationClassName":"Win32_PhysicalMemory","DeviceLocator":"B","Capacity":4294967296,"SMBIOSMemoryType":26,"FormFactor":8,"Speed":2400,"Status":"Error"},
+	export := `[{"CreationClassName":"Win32_PhysicalMemory","DeviceLocator":"A","Capacity":4294967296,
+"SMBIOSMemoryType":26,"FormFactor":8,"Speed":2400,"Status":"OK"},
+{"CreationClassName":"Win32_PhysicalMemory","DeviceLocator":"B","Capacity":4294967296,"SMBIOSMemoryType":26,
+"FormFactor":8,"Speed":2400,"Status":"Error"},
 {"CreationClassName":"Win32_PhysicalMemoryArray","MemoryDevices":2,"Use":3}]`
 	m := evidence.Weigh(reading.Of(card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json",
 		Data: []byte(export)}}}), catalogue.Catalogue{})

@@ -108,7 +108,8 @@ func TestParseAndPrintOfLabelsAreInverse(t *testing.T) {
 
 func TestWrongLabelsQuoteTheWrongPart(t *testing.T) {
 	for in, says := range map[string]string{
-		"8GB 1Rx8 PC4-2500T-SA1-11":   `"PC4-2500T" in "8GB 1Rx8 PC4-2500T-SA1-11": no such rating; the nearest are PC4-19200 (DDR4-2400)`,
+		"8GB 1Rx8 PC4-2500T-SA1-11": `"PC4-2500T" in "8GB 1Rx8 PC4-2500T-SA1-11": no such rating; the nearest are ` +
+			`PC4-19200 (DDR4-2400)`,
 		"8GB 1Rx8 PC4-2400Q-SA1-11":   `"Q"`,
 		"8GB 1Rx8 PC4-2400T-XA1-11":   `no module-type letter of DDR4; they are U (unbuffered DIMM)`,
 		"8GB 3Rx8 PC4-2400T-SA1-11":   `"3Rx8"`,

@@ -51,8 +51,9 @@ var unbufferedDIMM, unbufferedSO = TypeLetter{0, DIMM, Unbuffered}, TypeLetter{0
 // part-numbering guides for DDR2 to DDR5.
 var numberings = []numbering{
 	{maker: "Samsung",
-		pattern: pattern.Of(`^M(?P<form>\d{3})(?P<gen>[TBAR])[0-9A-Z]{7}-(?P<volt>[CY])(?P<speed>[A-Z][A-Z0-9]{1})0?[A-Z0-9]{0,3}$`),
-		gen:     map[string]partClass{"T": {DDR2, 1800}, "B": {DDR3, 0}, "A": {DDR4, 1200}, "R": {DDR5, 1100}},
+		pattern: pattern.Of(`^M(?P<form>\d{3})(?P<gen>[TBAR])[0-9A-Z]{7}-(?P<volt>[CY])(?P<speed>[A-Z][A-Z0-9]{1})` +
+			`0?[A-Z0-9]{0,3}$`),
+		gen: map[string]partClass{"T": {DDR2, 1800}, "B": {DDR3, 0}, "A": {DDR4, 1200}, "R": {DDR5, 1100}},
 		form: map[string]TypeLetter{"378": unbufferedDIMM, "391": {0, DIMM, UnbufferedECC}, "393": {0, DIMM, RegisteredECC},
 			"386": {0, DIMM, LoadReduced},
 			"470": unbufferedSO, "471": unbufferedSO, "474": {0, SODIMM, UnbufferedECC}, "323": unbufferedDIMM,
@@ -64,8 +65,9 @@ var numberings = []numbering{
 			"WM": {5600, 46}},
 	},
 	{maker: "SK Hynix",
-		pattern: pattern.Of(`^HM(?P<gen>[TA])[0-9A-G]{3}(?P<form>[USRLTE][678])[A-Z]FR(?P<width>[48])[A-Z]-(?P<speed>[A-Z][A-Z0-9])$`),
-		gen:     map[string]partClass{"T": {DDR3, 0}, "A": {DDR4, 1200}},
+		pattern: pattern.Of(`^HM(?P<gen>[TA])[0-9A-G]{3}(?P<form>[USRLTE][678])[A-Z]FR(?P<width>[48])` +
+			`[A-Z]-(?P<speed>[A-Z][A-Z0-9])$`),
+		gen: map[string]partClass{"T": {DDR3, 0}, "A": {DDR4, 1200}},
 		form: map[string]TypeLetter{"U6": unbufferedDIMM, "S6": unbufferedSO, "U7": {0, DIMM, UnbufferedECC},
 			"S7": {0, SODIMM, UnbufferedECC},
 			"R7": {0, DIMM, RegisteredECC}, "L7": {0, DIMM, LoadReduced}},
@@ -73,8 +75,9 @@ var numberings = []numbering{
 			"TF": {2133, 15}, "UH": {2400, 17}, "VK": {2666, 19}, "WM": {2933, 21}, "XN": {3200, 22}},
 	},
 	{maker: "Micron Technology",
-		pattern: pattern.Of(`^MT(?P<gen>A|C|\d{1,2}[JK])\d{0,2}[A-Z]{1,3}(?P<depth>128|256|512|1G|2G|4G|8G)(?P<bus>64|72)(?P<form>AZ|HZ|PZ|PDZ|HDZ|AKZ|LZ)-(?P<speed>\dG\d|\d\dB)[A-Z]?\d?[A-Z]?\d?$`),
-		gen:     map[string]partClass{"A": {DDR4, 1200}, "C": {DDR5, 1100}, "J": {DDR3, 1500}, "K": {DDR3, 1350}},
+		pattern: pattern.Of(`^MT(?P<gen>A|C|\d{1,2}[JK])\d{0,2}[A-Z]{1,3}(?P<depth>128|256|512|1G|2G|4G|8G)` +
+			`(?P<bus>64|72)(?P<form>AZ|HZ|PZ|PDZ|HDZ|AKZ|LZ)-(?P<speed>\dG\d|\d\dB)[A-Z]?\d?[A-Z]?\d?$`),
+		gen: map[string]partClass{"A": {DDR4, 1200}, "C": {DDR5, 1100}, "J": {DDR3, 1500}, "K": {DDR3, 1350}},
 		form: map[string]TypeLetter{"AZ": unbufferedDIMM, "HZ": unbufferedSO, "HDZ": unbufferedSO,
 			"PZ":  {0, DIMM, RegisteredECC},
 			"PDZ": {0, DIMM, RegisteredECC}, "LZ": {0, DIMM, LoadReduced}},

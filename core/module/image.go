@@ -17,7 +17,8 @@ func FromImage(from string, image []byte) (Module, error) {
 		Locked: m.Locked}
 	s.Generation, s.Form, s.Capacity = fact.Known(m.Generation), fact.If(m.Form,
 		m.Form != jedec.FormUnknown), fact.From(m.Capacity)
-	s.Ranks, s.Width, s.Density, s.DataWidth, s.Dies = fact.From(m.Ranks), fact.From(m.Width), fact.From(m.Density), fact.From(m.DataWidth), fact.From(m.Dies)
+	s.Ranks, s.Width, s.DataWidth = fact.From(m.Ranks), fact.From(m.Width), fact.From(m.DataWidth)
+	s.Density, s.Dies = fact.From(m.Density), fact.From(m.Dies)
 	s.Stacked = fact.Known(m.Stacked)
 	s.Times = Times{TCK: fact.From(m.TCK), TAA: fact.From(m.TAA), TRCD: fact.From(m.TRCD), TRP: fact.From(m.TRP),
 		TRAS: fact.From(m.TRAS), TRC: fact.From(m.TRC)}

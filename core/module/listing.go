@@ -89,7 +89,8 @@ func FromListing(text string) (Module, error) {
 var bareGeneration = pattern.Of(`^pc[34][lu]?$|^pc5$`)
 
 // otherGoods are figures that no module carries: graphics memory, processor sockets.
-var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|m\.2|i[3579](?:-\d{3,5}\w*)?)$`)
+var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|` +
+	`m\.2|i[3579](?:-\d{3,5}\w*)?)$`)
 
 // otherGoods says which word speaks against a module; of several words that stand together
 // none is left to be quoted.

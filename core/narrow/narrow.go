@@ -191,7 +191,8 @@ func (c Clues) readMarking(r *Result) (module.Module, error) {
 	}
 	s, err := module.Parse(c.Marking)
 	if errors.Is(err, module.ErrNothing) {
-		r.Notes = append(r.Notes, fmt.Sprintf("the marking %q follows no standard and no numbering guide that is known here", c.Marking))
+		r.Notes = append(r.Notes, fmt.Sprintf("the marking %q follows no standard and no numbering guide that is "+
+			"known here", c.Marking))
 		return module.Module{}, nil
 	}
 	if err != nil {

@@ -192,7 +192,9 @@ func TestKernelsWithoutPressureSayWhatCantBeTold(t *testing.T) {
 }
 
 func TestOneLookAtAManagementObject(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte(`{"CreationClassName":"CIM_OperatingSystem","TotalVisibleMemorySize":4000000,"FreePhysicalMemory":200000,"TotalVirtualMemorySize":6000000,"FreeVirtualMemory":700000}`))
+	objects, _, err := records.ParseCIM([]byte(`{"CreationClassName":"CIM_OperatingSystem",
+"TotalVisibleMemorySize":4000000,"FreePhysicalMemory":200000,"TotalVirtualMemorySize":6000000,` +
+		`"FreeVirtualMemory":700000}`))
 	require.NoError(t, err)
 	look, ok := need.FromCIM(objects[0])
 	require.True(t, ok)

@@ -128,7 +128,8 @@ func (b onBench) card(withEEPROM bool) card.Card {
 		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: form, Type: kind,
 			Locator: fmt.Sprintf("Channel%s-DIMM%d", channel, i%each), Bank: fmt.Sprint("BANK ", i)}
 		if i == 0 {
-			d.MiB, d.Speed, d.Configured, d.TotalBits, d.DataBits, d.Detail = uint32(b.gb<<10), uint16(b.rate), uint16(b.rate), 64, 64, 0x4080
+			d.MiB, d.Speed, d.Configured = uint32(b.gb<<10), uint16(b.rate), uint16(b.rate)
+			d.TotalBits, d.DataBits, d.Detail = 64, 64, 0x4080
 			d.Maker, d.Serial, d.Part = "Kelpmoor", "4F21A09C", "KM-17X-11"
 		} else {
 			d.Type = 2

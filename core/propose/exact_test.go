@@ -55,7 +55,9 @@ func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
 		if sticker != "" {
 			one, err := module.Parse(sticker)
 			require.NoError(t, err)
-			d.MiB, d.Type, d.Speed, d.TotalBits, d.DataBits, d.Detail = uint32(one.Capacity.Or(0).MiB()), map[jedec.Generation]byte{jedec.DDR4: 0x1A, jedec.DDR5: 0x22}[one.Generation.Or(0)], uint16(one.Grade().Or(jedec.Grade{}).Rate), 64, 64, 0x4080
+			d.MiB, d.Speed = uint32(one.Capacity.Or(0).MiB()), uint16(one.Grade().Or(jedec.Grade{}).Rate)
+			d.Type = map[jedec.Generation]byte{jedec.DDR4: 0x1A, jedec.DDR5: 0x22}[one.Generation.Or(0)]
+			d.TotalBits, d.DataBits, d.Detail = 64, 64, 0x4080
 			hand += ", holds: " + sticker
 		}
 		hand += "}\n"

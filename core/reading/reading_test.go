@@ -143,7 +143,8 @@ func TestNoMachineHasSoManyPlaces(t *testing.T) {
 // Management objects and a firmware table say the same twice: the table stands.
 func TestObjectsStandInWhereThereIsNoTable(t *testing.T) {
 	objects := card.Reading{Kind: card.CIM, Source: "x.json",
-		Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": "8589934592", "SMBIOSMemoryType": 26}]`)}
+		Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": "8589934592",
+"SMBIOSMemoryType": 26}]`)}
 	s := of(objects)
 	assert.True(t, s.FromObjects)
 	require.Len(t, s.Tables.SystemDevices(), 1)

@@ -12,7 +12,9 @@ import (
 	"epitome/core/records"
 )
 
-const osObject = `{"CreationClassName": "CIM_OperatingSystem", "Caption": "Windows 10 Home ", "OSArchitecture": "64-bit", "TotalVisibleMemorySize": 8242340, "FreePhysicalMemory": 712000, "Ignored": null, "CimSystemProperties": {"Namespace": "root"}}`
+const osObject = `{"CreationClassName": "CIM_OperatingSystem", "Caption": "Windows 10 Home ",
+"OSArchitecture": "64-bit", "TotalVisibleMemorySize": 8242340, "FreePhysicalMemory": 712000, "Ignored": null, ` +
+	`"CimSystemProperties": {"Namespace": "root"}}`
 
 func TestCIMShapes(t *testing.T) {
 	module := `{"CimClass": {"CimClassName": "Win32_PhysicalMemory"}, "DeviceLocator": "DIMM A", "Capacity": 8589934592}`
@@ -94,7 +96,8 @@ func TestAnExportHasBounds(t *testing.T) {
 // The computer's own object has the number of its processors too: its name is
 // no processor's.
 func TestTheComputersNameIsNoProcessor(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte(`{"Name":"QUAY-PC","NumberOfLogicalProcessors":8,"TotalPhysicalMemory":8000}`))
+	objects, _, err := records.ParseCIM([]byte(`{"Name":"QUAY-PC","NumberOfLogicalProcessors":8,
+"TotalPhysicalMemory":8000}`))
 	require.NoError(t, err)
 	for _, o := range objects {
 		assert.NotEqual(t, records.Processor, o.Class)
@@ -104,7 +107,8 @@ func TestTheComputersNameIsNoProcessor(t *testing.T) {
 // Shells write a description of the class into each object; it names the class
 // and is otherwise passed over.
 func TestClassDescriptionsArePassedOver(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte(`{"Caption":"Linux","CimClass":{"CimClassName":"CIM_OperatingSystem","CimClassProperties":[{"Name":"DeviceLocator"}]},"Names":["DeviceLocator"]}`))
+	objects, _, err := records.ParseCIM([]byte(`{"Caption":"Linux","CimClass":{"CimClassName":"CIM_OperatingSystem",
+"CimClassProperties":[{"Name":"DeviceLocator"}]},"Names":["DeviceLocator"]}`))
 	require.NoError(t, err)
 	require.Len(t, objects, 1)
 	assert.Equal(t, records.OperatingSystem, objects[0].Class)

@@ -24,12 +24,15 @@ func told(objects []records.Object, class records.Class, property string) (out [
 // decides, and where it names none, what only its class has.
 func TestAnObjectsClassDecidesWhatItsKeysMean(t *testing.T) {
 	objects, others, err := records.ParseCIM([]byte(`[
-	  {"CreationClassName": "Win32_ComputerSystem", "Name": "WORKSHOP-PC", "NumberOfLogicalProcessors": 8, "Manufacturer": "Halyard", "Model": "Dunnock 15", "PCSystemType": 2},
+	  {"CreationClassName": "Win32_ComputerSystem", "Name": "WORKSHOP-PC", "NumberOfLogicalProcessors": 8,
+"Manufacturer": "Halyard", "Model": "Dunnock 15", "PCSystemType": 2},
 	  {"Name": "WORKSHOP-PC", "NumberOfLogicalProcessors": 8, "TotalPhysicalMemory": 8450000000, "Model": "Dunnock 15"},
-	  {"CreationClassName": "Win32_Processor", "Name": "Petrel P5", "NumberOfLogicalProcessors": 8, "SystemCreationClassName": "Win32_ComputerSystem"},
+	  {"CreationClassName": "Win32_Processor", "Name": "Petrel P5", "NumberOfLogicalProcessors": 8,
+"SystemCreationClassName": "Win32_ComputerSystem"},
 	  {"ChassisTypes": [10], "Manufacturer": "Halyard"},
 	  {"SMBIOSBIOSVersion": "1.07", "Manufacturer": "Halyard"},
-	  {"CreationClassName": "Win32_Printer", "Name": "Harbour office"}, {"CreationClassName": "Win32_Printer", "Name": "Quay"}
+	  {"CreationClassName": "Win32_Printer", "Name": "Harbour office"}, {"CreationClassName": "Win32_Printer",
+"Name": "Quay"}
 	]`))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Petrel P5"}, told(objects, records.Processor, "Name"))
@@ -47,8 +50,10 @@ func TestListsAsShellsPrintThem(t *testing.T) {
 			"ChannelA-DIMM0\r\nPartNumber     : MR4S-8G-\r\n                 2400\r\n\r\n\r\n" +
 			"BankLabel      : BANK 2\r\nCapacity       : 4294967296\r\nDeviceLocator  : ChannelB-DIMM0\r\nPartNumber     : " +
 			"\r\n\r\nChassisTypes : {10}\r\nManufacturer : Halyard\r\n",
-		"equals": "\r\r\nBankLabel=BANK 0\r\r\nCapacity=8589934592\r\r\nDeviceLocator=ChannelA-DIMM0\r\r\nPartNumber=MR4S-8G-2400\r\r\n" +
-			"BankLabel=BANK 2\r\r\nCapacity=4294967296\r\r\nDeviceLocator=ChannelB-DIMM0\r\r\n\r\r\nChassisTypes={10}\r\r\nManufacturer=Halyard\r\r\n",
+		"equals": "\r\r\nBankLabel=BANK " +
+			"0\r\r\nCapacity=8589934592\r\r\nDeviceLocator=ChannelA-DIMM0\r\r\nPartNumber=MR4S-8G-2400\r\r\n" +
+			"BankLabel=BANK 2\r\r\nCapacity=4294967296\r\r\nDeviceLocator=ChannelB-DIMM0\r\r\n\r\r\n" +
+			"ChassisTypes={10}\r\r\nManufacturer=Halyard\r\r\n",
 	} {
 		objects, _, err := records.ParseCIM([]byte(text))
 		require.NoError(t, err, name)
@@ -69,10 +74,13 @@ func TestALegacyCodePageIsRead(t *testing.T) {
 	assert.Equal(t, []string{"Harbour OS Familie Übung"}, told(objects, records.OperatingSystem, "Caption"))
 }
 
-const overview = `{"SPHardwareDataType": [{"_name": "hardware_overview", "machine_model": "Tern18,2", "cpu_type": "Petrel P5", "serial_number": "XX"}],
+const overview = `{"SPHardwareDataType": [{"_name": "hardware_overview", "machine_model": "Tern18,2",
+"cpu_type": "Petrel P5", "serial_number": "XX"}],
   "SPMemoryDataType": [{"_items": [
-    {"_name": "BANK 0/ChannelA-DIMM0", "dimm_manufacturer": "0x8A2A", "dimm_part_number": "0x4D5234532D3847", "dimm_serial_number": "0x16F0A1B2", "dimm_size": "4 GB", "dimm_speed": "2400 MHz", "dimm_type": "DDR4"},
-    {"_name": "BANK 1/ChannelB-DIMM0", "dimm_size": "empty", "dimm_type": "empty", "dimm_speed": "empty", "dimm_part_number": "empty"}],
+    {"_name": "BANK 0/ChannelA-DIMM0", "dimm_manufacturer": "0x8A2A", "dimm_part_number": "0x4D5234532D3847",
+"dimm_serial_number": "0x16F0A1B2", "dimm_size": "4 GB", "dimm_speed": "2400 MHz", "dimm_type": "DDR4"},
+    {"_name": "BANK 1/ChannelB-DIMM0", "dimm_size": "empty", "dimm_type": "empty", "dimm_speed": "empty",
+"dimm_part_number": "empty"}],
     "is_memory_upgradeable": "Yes", "global_ecc_state": "ecc_disabled", "odd": {"a": [1]}}],
   "SPSoftwareDataType": [{"os_version": "Harbour OS 13.6"}]}`
 
@@ -88,7 +96,8 @@ func TestTheOtherSystemsOverview(t *testing.T) {
 	assert.Equal(t, []string{"Tern18,2"}, told(objects, records.ComputerSystem, "Model"))
 	assert.Equal(t, []string{"Harbour OS 13.6"}, told(objects, records.OperatingSystem, "Caption"))
 
-	objects, _, err = records.ParseCIM([]byte(`{"SPMemoryDataType": [{"dimm_type": "LPDDR5", "SPMemoryDataType": "16 GB", "dimm_manufacturer": "Kelpmoor"}]}`))
+	objects, _, err = records.ParseCIM([]byte(`{"SPMemoryDataType": [{"dimm_type": "LPDDR5",
+"SPMemoryDataType": "16 GB", "dimm_manufacturer": "Kelpmoor"}]}`))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"package"}, told(objects, records.PhysicalMemory, "DeviceLocator"))
 

@@ -32,7 +32,8 @@ var panelLines = []struct {
 	shape func() *regexp.Regexp
 	take  func(p *Panel, m []string) bool
 }{
-	{pattern.Of(`(?i)^[^:]*(?:max|largest)[^:]*:?\s*([\d.,]+)\s*([KMGT]i?B?)\b(?:.*?\b(\d{1,2})\s*(?:places|slots|devices|sockets))?`), func(p *Panel, m []string) bool {
+	{pattern.Of(`(?i)^[^:]*(?:max|largest)[^:]*:?\s*([\d.,]+)\s*([KMGT]i?B?)\b(?:.*?\b(\d{1,2})\s*(?:places|slots|` +
+		`devices|sockets))?`), func(p *Panel, m []string) bool {
 		p.Slots = either(p.Slots, count(m[3]))
 		return size(&p.Maximum, m[1], m[2])
 	}},

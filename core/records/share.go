@@ -87,7 +87,8 @@ func UnderstoodMemInfo(text []byte) []byte {
 }
 
 // kernelLines are what the kernel's other texts consist of.
-var kernelLines = pattern.Of(`^(?:[a-z0-9_]{1,40} \d{1,20}|(?:some|full) avg10=[\d.]{1,8} avg60=[\d.]{1,8} avg300=[\d.]{1,8} total=\d{1,20})$`)
+var kernelLines = pattern.Of(`^(?:[a-z0-9_]{1,40} \d{1,20}|(?:some|full) avg10=[\d.]{1,8} avg60=[\d.]{1,8} ` +
+	`avg300=[\d.]{1,8} total=\d{1,20})$`)
 
 // kernelCounters are the names of /proc/vmstat that findings rest on.
 var kernelCounters = []string{"pswpin", "pswpout", "pgmajfault", "some", "full"}

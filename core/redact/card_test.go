@@ -85,11 +85,16 @@ func image() []byte {
 	return im
 }
 
-const objects = `[{"CreationClassName":"CIM_ComputerSystem","Name":"Quayside-7731","Domain":"Quayside-7731","UserName":"Quayside-7731","DNSHostName":"Quayside-7731","NumberOfLogicalProcessors":8,"TotalPhysicalMemory":8000},
+const objects = `[{"CreationClassName":"CIM_ComputerSystem","Name":"Quayside-7731","Domain":"Quayside-7731",
+"UserName":"Quayside-7731","DNSHostName":"Quayside-7731","NumberOfLogicalProcessors":8,"TotalPhysicalMemory":8000},
 {"Name":"Quayside-7731","NumberOfLogicalProcessors":8,"TotalPhysicalMemory":8000},
-{"CreationClassName":"CIM_OperatingSystem","Caption":"Linux","CSName":"Quayside-7731","RegisteredUser":"Quayside-7731","SerialNumber":"Quayside-7731","Organization":"Quayside-7731","TotalVisibleMemorySize":8000000},
-{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"DIMM A","Capacity":8589934592,"SerialNumber":"4F21A09C","Tag":"Quayside-7731","OtherIdentifyingInfo":"Quayside-7731","Description":"Quayside-7731"},
-{"CreationClassName":"CIM_Processor","Name":"Petrel P5","ProcessorId":"5175617900080 6EA","SystemName":"Quayside-7731","AssetTag":"Quayside-7731"}]`
+{"CreationClassName":"CIM_OperatingSystem","Caption":"Linux","CSName":"Quayside-7731",
+"RegisteredUser":"Quayside-7731","SerialNumber":"Quayside-7731","Organization":"Quayside-7731",
+"TotalVisibleMemorySize":8000000},
+{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"DIMM A","Capacity":8589934592,"SerialNumber":"4F21A09C",
+"Tag":"Quayside-7731","OtherIdentifyingInfo":"Quayside-7731","Description":"Quayside-7731"},
+{"CreationClassName":"CIM_Processor","Name":"Petrel P5","ProcessorId":"5175617900080 6EA","SystemName":"Quayside-7731",
+"AssetTag":"Quayside-7731"}]`
 
 // planted is a card with the secret in every field of every kind of reading
 // that no finding needs.

@@ -20,7 +20,8 @@ type Position struct {
 // cpu, mc, ch, slot.
 var positionStyles = []func() *regexp.Regexp{
 	pattern.Of(`(?i)\bcontroller[ _-]?(?P<mc>\d)[ _-]*channel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*DIMM[ _-]?(?P<slot>\d))?`),
-	pattern.Of(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+channel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*DIMM[ _-]?(?P<slot>\d))?`),
+	pattern.Of(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+channel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*DIMM[ ` +
+		`_-]?(?P<slot>\d))?`),
 	pattern.Of(`(?i)\bchannel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*(?:DIMM|SLOT)[ _-]?(?P<slot>\d))?`),
 	pattern.Of(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+DIMM[ _-]?(?P<ch>[A-L])(?P<slot>[0-3])\b`),
 	pattern.Of(`(?i)\b(?:SO-?)?DIMM[ _-]?(?P<ch>[A-L])[ _-]?(?P<slot>[0-4])\b`),

@@ -283,7 +283,8 @@ func fasterPart(_ *rule.World, s *scene) (rule.Said, bool) {
 			fastest = i
 		}
 	}
-	low, high := s.seats[slowest].Stick.Grade().Or(jedec.Grade{}).Rate, s.seats[fastest].Stick.Grade().Or(jedec.Grade{}).Rate
+	low := s.seats[slowest].Stick.Grade().Or(jedec.Grade{}).Rate
+	high := s.seats[fastest].Stick.Grade().Or(jedec.Grade{}).Rate
 	switch {
 	case low < high && p.Grade.Rate <= low && s.couldRun(high) > p.Grade.Rate:
 		return rule.Said{Outcome: rule.Reduced,

@@ -150,8 +150,10 @@ func (a *app) addBoard() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "board --name NAME --basis TEXT",
 		Short: "Add a board or a machine from its manual",
-		Example: `  epitome catalogue add board --maker Groyne --name GN-31P --generation DDR3 --maximum 16GB --basis "manual, page 11"
-  epitome catalogue add board --maker Halyard --name "Tern 13" --slot "DIMM 1,channel=B" --soldered "DIMM 0,channel=A,size=4GB" --basis "maintenance manual"`,
+		Example: `  epitome catalogue add board --maker Groyne --name GN-31P --generation DDR3 --maximum 16GB ` +
+			`--basis "manual, page 11"
+  epitome catalogue add board --maker Halyard --name "Tern 13" --slot "DIMM 1,channel=B" --soldered "DIMM 0,` +
+			`channel=A,size=4GB" --basis "maintenance manual"`,
 		Args: exactly(0, "no arguments, only flags"),
 	}
 	given := fieldFlags(cmd, bench.BoardFields())
@@ -170,10 +172,11 @@ func (a *app) addBoard() *cobra.Command {
 func (a *app) addProcessor() *cobra.Command {
 	var to string
 	cmd := &cobra.Command{
-		Use:     "processor --brand EXPRESSION --generation GENERATION --basis TEXT",
-		Short:   "Add a processor family from its data sheet",
-		Example: `  epitome catalogue add processor --family "Petrel 9" --brand "Petrel P[57]-9" --cpuid 6/201 --generation DDR4 --channels 2 --rate 3200 --basis "data sheet HS-9"`,
-		Args:    exactly(0, "no arguments, only flags"),
+		Use:   "processor --brand EXPRESSION --generation GENERATION --basis TEXT",
+		Short: "Add a processor family from its data sheet",
+		Example: `  epitome catalogue add processor --family "Petrel 9" --brand "Petrel P[57]-9" --cpuid 6/201 ` +
+			`--generation DDR4 --channels 2 --rate 3200 --basis "data sheet HS-9"`,
+		Args: exactly(0, "no arguments, only flags"),
 	}
 	given := fieldFlags(cmd, bench.ProcessorFields())
 	cmd.RunE = func(*cobra.Command, []string) error {

@@ -64,7 +64,8 @@ func FuzzCardToEveryPage(f *testing.F) {
 	f.Add(uint8(0), uint8(0), uint8(0),
 		[]byte("epitome-hand: 1\nby: Jory\nplaces: [{name: DIMM 9, attach: socket, holds: free}]\nsockets: 2\n"))
 	f.Add(uint8(0), uint8(0), uint8(1),
-		[]byte(`[{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"A","Capacity":8589934592,"SMBIOSMemoryType":26}]`))
+		[]byte(`[{"CreationClassName":"CIM_PhysicalMemory","DeviceLocator":"A","Capacity":8589934592,
+"SMBIOSMemoryType":26}]`))
 	f.Add(uint8(0), uint8(0), uint8(2),
 		[]byte("epitome-plan: 1\ncurrency: EUR\nways: [{number: 1, put: [{place: ChannelB-DIMM0, stick: 8GB 1Rx8 "+
 			"PC4-2400T-SA1-11}], buys: [{units: 1, pieces: 1, text: 8GB 1Rx8 PC4-2400T-SA1-11, price: 20.00}], cost: 20.00}]\n"))

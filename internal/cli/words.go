@@ -34,7 +34,8 @@ var words = [][2]string{
 	{"penalty", "what a choice costs in speed or use, in figures"},
 	{"docket", "the slip to buy from and the sheet to fit by"},
 	{"drawer", "modules at hand that cost nothing"},
-	{"job", "one machine's way through the workshop, with a number; from opening it on, commands that change its card note " +
+	{"job", "one machine's way through the workshop, with a number; from opening it on, commands that change its " +
+		"card note " +
 		"what they did"},
 	{"round", "many machines that share one list, one drawer and one budget"},
 	{"need", "in a round, how much of what is asked for a machine lacks; a budget goes where most of it is met"},

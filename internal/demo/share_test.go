@@ -87,7 +87,8 @@ func TestACardToShareReadsAsBefore(t *testing.T) {
 				Data: []byte("epitome-hand: 1\nby: Jory\nremarks: call Mrs Quay\nmachine: {system: Linux}\nmaximum: {size: " +
 					"32GB, from: Mrs Quay's manual}\n")},
 			card.Reading{Kind: card.CIM, Source: "cim.json",
-				Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","CSName":"JORYS-PC","SerialNumber":"00330-80000","TotalVisibleMemorySize":8000000}`)})
+				Data: []byte(`{"CreationClassName":"CIM_OperatingSystem","CSName":"JORYS-PC","SerialNumber":"00330-80000",
+"TotalVisibleMemorySize":8000000}`)})
 		shared, leftOut := redact.Card(c)
 		assert.Empty(t, leftOut, name)
 		assert.Equal(t, findings(t, c), findings(t, shared), name)

@@ -198,7 +198,8 @@ func TestHostileWorkbooksAreRefusedAndOddOnesRead(t *testing.T) {
 	}
 	rows, err := sheet(file(t, "list.xlsx", archive(t, map[string]string{
 		"xl/sharedStrings.xml": `<sst><si><r><t>rich </t></r><r><t>text</t></r></si></sst>`,
-		"xl/worksheets/s.xml":  `<sheetData><row r="2"><c r="B2" t="s"><v>0</v></c><c r="C2" t="inlineStr"><is><t>in line</t></is></c></row></sheetData>`,
+		"xl/worksheets/s.xml": `<sheetData><row r="2"><c r="B2" t="s"><v>0</v></c><c r="C2" t="inlineStr"><is><t>in ` +
+			`line</t></is></c></row></sheetData>`,
 	})))
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{nil, {"", "rich text", "in line"}}, rows)

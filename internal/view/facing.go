@@ -75,7 +75,9 @@ var facingOrder = []struct {
 	{label: "Chips by", key: "chip_maker"},
 	{label: "Part", key: "part"}, {label: "Serial", key: "serial"}, {label: "Made", of: madeIn},
 	{label: "Height", key: "height_mm"},
-	{label: "Checksum", of: func(m *module.Module) string { return map[bool]string{true: m.Checksum}[m.Kind == module.EEPROM] }},
+	{label: "Checksum", of: func(m *module.Module) string {
+		return map[bool]string{true: m.Checksum}[m.Kind == module.EEPROM]
+	}},
 }
 
 const atTheRate = "At the rate"

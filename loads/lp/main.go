@@ -47,7 +47,9 @@ func workshop() (machine.Machine, ceiling.Limits) {
 processors:
   - brand: Petrel
     basis: bench
-    takes: [{generation: DDR4, channels: 2, slots_per_channel: 2, rate: 3200, rate_dual_rank: 3200, rate_two_modules: 3200, rate_two_dual_rank: 3200, maximum: 128GB, largest_die: 16Gbit, x4: no, x16: yes, ecc: none, volts: 1.2}]
+    takes: [{generation: DDR4, channels: 2, slots_per_channel: 2, rate: 3200, rate_dual_rank: 3200,
+      rate_two_modules: 3200, rate_two_dual_rank: 3200, maximum: 128GB,
+      largest_die: 16Gbit, x4: no, x16: yes, ecc: none, volts: 1.2}]
 `))
 	if len(faults) > 0 {
 		panic(faults[0])
