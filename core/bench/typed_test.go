@@ -39,6 +39,8 @@ func TestWhatIsTypedWrongSaysHowToWriteIt(t *testing.T) {
 			return err
 		},
 		"PLACE=LABEL":       func() error { _, err := bench.StickerForm([]string{"DIMM A"}); return err },
+		"PLACE=LABEL, as":   func() error { _, err := bench.StickerForm([]string{"=8GB 1Rx8 PC4-2400T-SA1-11"}); return err },
+		`"DIMM A="`:         func() error { _, err := bench.StickerForm([]string{"DIMM A="}); return err },
 		"place A:":          func() error { _, err := bench.StickerForm([]string{"A=nothing at all"}); return err },
 		"FACT=VALUE":        func() error { _, err := b.AssumingFacts([]string{"maximum"}); return err },
 		"there is no place": func() error { return b.Accepts("attach of DIMM 9", "socket") },

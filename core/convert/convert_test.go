@@ -102,3 +102,20 @@ func TestFiguresThatAreNone(t *testing.T) {
 	_, err = convert.From("0.0000001ns", "2933")
 	require.ErrorIs(t, err, convert.ErrFigure)
 }
+
+func TestABareFigureIsASizeWithinWhatMachinesHold(t *testing.T) {
+	sizes := func(text string) (n int) {
+		r, err := convert.From(text, "")
+		if err != nil {
+			return 0
+		}
+		for _, x := range r.Readings {
+			if x.Size.Known() {
+				n++
+			}
+		}
+		return n
+	}
+	assert.Equal(t, 2, sizes("17179869184"), "16 TB in kB, 16 GB in bytes")
+	assert.Equal(t, 1, sizes("34359738368"), "32 TB in kB is more than there is, 32 GB in bytes is not")
+}

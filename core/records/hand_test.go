@@ -51,3 +51,10 @@ func TestWrongHandEntriesAreRefusedWithTheEntry(t *testing.T) {
 		assert.False(t, strings.Contains(err.Error(), "yaml:"))
 	}
 }
+
+func TestALimitWithoutASizeLimitsNothing(t *testing.T) {
+	for _, text := range []string{"", "lots", "0GB", "-4GB"} {
+		assert.False(t, records.HandLimit{Size: text}.Capacity().Known(), "%q", text)
+	}
+	assert.Equal(t, maybe.Just(8*jedec.GiB), records.HandLimit{Size: "8GB"}.Capacity())
+}

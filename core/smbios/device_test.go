@@ -229,11 +229,24 @@ func TestProcessor(t *testing.T) {
 	assert.Equal(t, []int{23, 49, 0}, []int{family, model, stepping}, "the extended family counts from family 15 on")
 }
 
+// Past 254 cores the byte is full, and a word behind it counts (DSP0134 7.5.6).
+func TestProcessorsOfManyCores(t *testing.T) {
+	cores := func(one byte, word uint16) maybe.Value[int] {
+		s := compose.Processor(4, "U3E1", "Harbour Silicon", "Petrel P5", 1, 3900, one)
+		s.Body = append(s.Body[:0x2A-4:0x2A-4], byte(word), byte(word>>8), 0, 0, 0, 0)
+		return decode(t, s).Processors[0].Cores
+	}
+	assert.Equal(t, maybe.Just(288), cores(0xFF, 288))
+	assert.Equal(t, maybe.Just(8), cores(8, 288), "a byte that is not full is what counts")
+	assert.False(t, cores(0, 288).Known())
+}
+
 func TestPlaceholders(t *testing.T) {
 	for _, s := range []string{"", "  ", "To be filled by O.E.M.", "To Be Filled By O.E.M", "Default string", "0000",
 		"00000000", "Undefined",
 		"FFFFFFFF", "SerNum02", "Manufacturer3", "System Product Name", "x.x", "Not Specified", "[Empty]", "---", "None",
-		"N/A", "PartNum1"} {
+		"N/A", "PartNum1", "SerialNumber0", "Array1_PartNumber0", "Array1_SerialNumber2", "ModuleManufacturer01",
+		"ModuleSerialNumber1", "ModulePartNumber12", "AssetTagNum3", "AssetTag7"} {
 		assert.True(t, smbios.Placeholder(s), "%q", s)
 	}
 	for _, s := range []string{"Marram", "4F21A09C", "Gull 14", "FF", "A0", "DIMM 0", "0x1234"} {
