@@ -178,3 +178,20 @@ func TestEveryLetterHasAForm(t *testing.T) {
 		}
 	}
 }
+
+// A label that says no more than its rating and its kind is written so, and read again.
+func TestShortLabelsAreWrittenAsTheyAreRead(t *testing.T) {
+	for _, text := range []string{"8GB PC4-19200S", "8GB 1Rx8 PC4-19200U", "16GB PC5-38400S", "8GB 1Rx8 PC4-2400T-SA1-11"} {
+		l, err := jedec.ParseLabel(text)
+		if !assert.NoError(t, err, text) {
+			continue
+		}
+		again, err := jedec.ParseLabel(l.String())
+		assert.NoError(t, err, l.String())
+		assert.Equal(t, l, again, "%s, written %s", text, l)
+	}
+	l, err := jedec.ParseLabel("8GB PC4-19200S")
+	if assert.NoError(t, err) {
+		assert.Equal(t, "8GB PC4-19200S", l.String())
+	}
+}
