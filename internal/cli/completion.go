@@ -14,6 +14,12 @@ import (
 	"epitome/internal/view"
 )
 
+// completing reports whether a command line asks what may stand there: only then is it worked
+// out, since no other start needs it.
+func completing(args []string) bool {
+	return len(args) > 0 && (args[0] == cobra.ShellCompRequestCmd || args[0] == cobra.ShellCompNoDescRequestCmd)
+}
+
 // completions gives every command and flag what may stand there. What a card or the log holds
 // is looked up while somebody types; what can't be read then offers nothing.
 func (a *app) completions(root *cobra.Command) {
@@ -25,7 +31,6 @@ func (a *app) completions(root *cobra.Command) {
 		"order":  {"csv"}, "clean": {"csv"}, "chart": {"png", "svg"}}
 	var visit func(*cobra.Command)
 	visit = func(c *cobra.Command) {
-		c.DisableFlagsInUseLine = true
 		if strings.Contains(c.Use, " CARD") && c.ValidArgsFunction == nil {
 			c.ValidArgsFunction = completeCards
 		}

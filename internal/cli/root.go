@@ -101,6 +101,9 @@ func terminal(w io.Writer) *os.File {
 
 func (a *app) run(args []string) int {
 	a.root = a.command()
+	if completing(args) {
+		a.completions(a.root)
+	}
 	a.root.SetArgs(args)
 	err := a.root.Execute()
 	var coded *codedError
@@ -224,8 +227,16 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(),
 		a.stock(), a.docket(), a.recheck(), a.prove(), a.jobs(), a.rounds(), a.need(), a.module(), a.convert(), a.narrow(),
 		a.catalogue(), a.demo(), a.version())
-	a.completions(root)
+	plainUse(root)
 	return root
+}
+
+// plainUse leaves "[flags]" out of every usage line: those that matter stand there.
+func plainUse(c *cobra.Command) {
+	c.DisableFlagsInUseLine = true
+	for _, sub := range c.Commands() {
+		plainUse(sub)
+	}
 }
 
 // kindOf says in words what a flag of a type takes.
