@@ -181,7 +181,8 @@ func TestEveryLetterHasAForm(t *testing.T) {
 
 // A label that says no more than its rating and its kind is written so, and read again.
 func TestShortLabelsAreWrittenAsTheyAreRead(t *testing.T) {
-	for _, text := range []string{"8GB PC4-19200S", "8GB 1Rx8 PC4-19200U", "16GB PC5-38400S", "8GB 1Rx8 PC4-2400T-SA1-11"} {
+	for _, text := range []string{"8GB PC4-19200S", "8GB 1Rx8 PC4-19200U", "16GB PC5-38400S",
+		"8GB 1Rx8 PC4-2400T-SA1-11"} {
 		l, err := jedec.ParseLabel(text)
 		if !assert.NoError(t, err, text) {
 			continue
