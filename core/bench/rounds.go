@@ -65,6 +65,7 @@ type RoundPart struct {
 // A RoundLine is what a round comes to for one machine.
 type RoundLine struct {
 	Card, Job, Machine, Title string
+	Name                      string // its job, or its card's: how it is called in the round
 	State                     RoundState
 	Says                      string
 	Before, After             jedec.Capacity

@@ -3,9 +3,7 @@ package bench
 import (
 	"cmp"
 	"fmt"
-	"path/filepath"
 	"slices"
-	"strings"
 	"time"
 
 	"epitome/core/card"
@@ -50,7 +48,7 @@ func (r *Round) Lines(take func(RoundLine) error) error {
 func (r *Round) line(i int) RoundLine {
 	c := r.machines[i]
 	l := RoundLine{Card: r.order.Name(i), Job: c.Job, Machine: c.Machine, Title: c.Title, State: c.State, Says: c.Says,
-		Before: c.Before}
+		Name: r.who(i), Before: c.Before}
 	switch {
 	case l.State == RoundShort && r.Budget.Known():
 		l.Says = "the budget or the stock did not go so far"
@@ -211,12 +209,7 @@ func (r *Round) Slip(i int, l RoundLine, order SlipOrder) (Slip, error) {
 	if err != nil {
 		return Slip{}, err
 	}
-	name := filepath.Base(l.Card)
-	order.Way, order.Currency, order.Title = l.Way, r.Currency, l.Title
-	order.Job = l.Job
-	if order.Job == "" {
-		order.Job = plain.Line(strings.TrimSuffix(name, filepath.Ext(name)))
-	}
+	order.Way, order.Currency, order.Title, order.Job = l.Way, r.Currency, l.Title, l.Name
 	return b.Docket(order)
 }
 

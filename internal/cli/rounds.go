@@ -151,7 +151,7 @@ func (a *app) together(o *bench.RoundOrder, cards []string, f roundFlags, set st
 		return usageError("--together wants a database server, and the settings name none; add a line such as  " +
 			"jobs: postgres://bench@127.0.0.1:5432/workshop")
 	}
-	sum, err := a.roundSum(cards, f)
+	sum, err := a.roundSum(cards, f, set)
 	if err != nil {
 		return err
 	}
@@ -169,14 +169,19 @@ func (a *app) together(o *bench.RoundOrder, cards []string, f roundFlags, set st
 
 // roundSum is the sum of everything that a round is made of. Where the files lie does not
 // count: hosts may have them elsewhere.
-func (a *app) roundSum(cards []string, f roundFlags) (string, error) {
+func (a *app) roundSum(cards []string, f roundFlags, set store.Settings) (string, error) {
 	sum := sha256.New()
 	wishes := f
 	wishes.stock, wishes.drawer, wishes.out, wishes.order = nil, nil, nil, ""
 	wishes.format, wishes.paper, wishes.save, wishes.replace, wishes.together = "", "", false, false, ""
 	commit, _ := revision()
+	wishes.currency = first(f.currency, set.Currency)
 	fmt.Fprintf(sum, "%+v %s %s\n", wishes, Version, commit)
-	for _, list := range [][]string{f.stock, f.drawer} {
+	files := [][]string{f.stock, f.drawer}
+	if f.uses != "" && set.Policy != "" {
+		files = append(files, []string{set.Policy}) // what a use needs is the workshop's to say
+	}
+	for _, list := range files {
 		for _, path := range list {
 			one, err := store.Sum(path)
 			if err != nil {
@@ -283,15 +288,8 @@ func (a *app) drawerOf(path string) (sticks []bench.Stick, err error) {
 	case ".csv", ".xlsx", ".xlsm", ".tsv":
 		a.isInput(path)
 		var unread error
-		sticks, wrong := bench.DrawerSheet(func(yield func(bench.ListRow) bool) {
-			unread = store.ReadSheet(path, func(r bench.ListRow) error {
-				if !yield(r) {
-					return errEnough
-				}
-				return nil
-			})
-		})
-		if unread != nil && !errors.Is(unread, errEnough) {
+		sticks, wrong := bench.DrawerSheet(sheetRows(path, &unread))
+		if unread != nil {
 			return nil, unread
 		}
 		return sticks, a.drawerWrong(path, len(sticks), wrong)

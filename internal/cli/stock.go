@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"iter"
 	"path/filepath"
 	"strings"
 
@@ -100,21 +101,30 @@ func (a *app) writeCSV(path string, rows [][]string, replace bool) error {
 	return a.write(path, b.Bytes(), replace)
 }
 
-// readStock reads one price list; its supplier is the file's name.
-func (a *app) readStock(path, columns, currency string) (bench.PriceList, error) {
-	supplier := strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))
-	a.isInput(path)
-	var unread error
-	l, err := bench.ReadList(func(yield func(bench.ListRow) bool) {
-		unread = store.ReadSheet(path, func(r bench.ListRow) error {
+// sheetRows are the rows of a sheet; unread says afterwards why they could not be read.
+func sheetRows(path string, unread *error) iter.Seq[bench.ListRow] {
+	return func(yield func(bench.ListRow) bool) {
+		err := store.ReadSheet(path, func(r bench.ListRow) error {
 			if !yield(r) {
 				return errEnough
 			}
 			return nil
 		})
-	}, bench.ListOrder{Supplier: supplier, Columns: columns, Currency: currency})
+		if !errors.Is(err, errEnough) {
+			*unread = err
+		}
+	}
+}
+
+// readStock reads one price list; its supplier is the file's name.
+func (a *app) readStock(path, columns, currency string) (bench.PriceList, error) {
+	supplier := strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))
+	a.isInput(path)
+	var unread error
+	l, err := bench.ReadList(sheetRows(path, &unread),
+		bench.ListOrder{Supplier: supplier, Columns: columns, Currency: currency})
 	switch {
-	case unread != nil && !errors.Is(unread, errEnough):
+	case unread != nil:
 		return bench.PriceList{}, unread
 	case err != nil:
 		return l, fmt.Errorf("%s: %w", path, err)

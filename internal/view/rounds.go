@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"path/filepath"
 	"strings"
 
 	"epitome/core/bench"
@@ -40,12 +39,6 @@ func group(list []grouped, says, name string) []grouped {
 	return append(list, grouped{says, []string{name}})
 }
 
-// RoundName is how a machine is called in a round: its job, or its card.
-func RoundName(l bench.RoundLine) string {
-	name := filepath.Base(l.Card)
-	return cmp.Or(l.Job, strings.TrimSuffix(name, filepath.Ext(name)))
-}
-
 // Add takes in one machine.
 func (v *Round) Add(l bench.RoundLine) {
 	switch l.State {
@@ -54,13 +47,13 @@ func (v *Round) Add(l bench.RoundLine) {
 		return
 	case bench.RoundGets:
 	default:
-		v.nothing = group(v.nothing, l.Says, RoundName(l))
+		v.nothing = group(v.nothing, l.Says, l.Name)
 		return
 	}
 	for _, look := range l.Looks {
-		v.looks = group(v.looks, look, RoundName(l))
+		v.looks = group(v.looks, look, l.Name)
 	}
-	v.rows = append(v.rows, [2]string{RoundName(l), roundWords(l)})
+	v.rows = append(v.rows, [2]string{l.Name, roundWords(l)})
 }
 
 // roundWords is what is done for one machine: "Halyard Gull 14: 16 GB instead of 8 GB, at

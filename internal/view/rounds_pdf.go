@@ -82,6 +82,6 @@ func (s *sheet) order(r *bench.Round, slips []RoundSlip, heading []string, date 
 	s.gap(4)
 	s.line("B", 12, "Machines")
 	for _, d := range slips {
-		s.row(RoundName(d.Line), roundWords(d.Line), "B")
+		s.row(d.Line.Name, roundWords(d.Line), "B")
 	}
 }
