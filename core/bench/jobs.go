@@ -128,7 +128,7 @@ func (b *Bench) Outcome(r recheck.Result, proposal int, date string) records.Out
 }
 
 // Wanted is how much memory the uses need, unknown where that can't be told.
-func (b *Bench) Wanted(p need.Policy, uses []need.Use) maybe.Value[jedec.Capacity] {
+func (b *Bench) Wanted(p need.Policy, uses []Use) maybe.Value[jedec.Capacity] {
 	return b.Need(p, need.Question{Uses: uses}).Recommended
 }
 

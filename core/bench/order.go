@@ -38,6 +38,8 @@ type (
 	Comparison = recheck.Result
 	// A Policy sizes machines by what they are used for.
 	Policy = need.Policy
+	// Use is something that the user does with the machine.
+	Use = need.Use
 	// Needed is how much memory a user needs.
 	Needed = need.Answer
 	// Measured is what a series comes to.
@@ -77,6 +79,21 @@ type Wishes struct {
 	Reach, Spend, TradeIn                                       string
 	Discard                                                     maybe.Value[int]
 	Keep, Cheapest, Pairs, OneKit, OnlyNew, InStock, Everything bool
+}
+
+// WantsPrices is the flag that means nothing without a price list, "" where none was typed.
+func (w Wishes) WantsPrices() string {
+	switch {
+	case w.Spend != "":
+		return "--spend"
+	case w.TradeIn != "":
+		return "--trade-in"
+	case w.OnlyNew:
+		return "--only-new"
+	case w.InStock:
+		return "--in-stock"
+	}
+	return ""
 }
 
 // Goal reads the wishes. currency is the one that the amounts name; empty where they name
@@ -123,7 +140,7 @@ func (w Wishes) Goal() (g Goal, currency string, err error) {
 
 // Toward sets the goal to what the uses need, where it names no size, and says what that
 // is; ok is false where it did not.
-func (b *Bench) Toward(g *Goal, p Policy, uses []need.Use) (size jedec.Capacity, ok bool) {
+func (b *Bench) Toward(g *Goal, p Policy, uses []Use) (size jedec.Capacity, ok bool) {
 	size, ok = b.Wanted(p, uses).Get()
 	if !ok || g.Reach.Known() {
 		return 0, false
@@ -140,7 +157,7 @@ func ParsePolicy(text []byte) (Policy, error) { return need.ParsePolicy(text) }
 
 // NeedFor answers how much memory the user needs, by uses and by what was measured on the
 // card. system and bits are empty and 0 for the machine's own.
-func (b *Bench) NeedFor(p Policy, uses []need.Use, system string, bits int) (Needed, maybe.Value[Measured]) {
+func (b *Bench) NeedFor(p Policy, uses []Use, system string, bits int) (Needed, maybe.Value[Measured]) {
 	q := need.Question{System: system, Bits: bits, Uses: uses}
 	if series, _ := b.Series(); len(series) > 0 {
 		q.Summary = maybe.Just(p.Summarise(series))

@@ -10,7 +10,6 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
-	"epitome/core/need"
 	"epitome/core/propose"
 	"epitome/core/rounds"
 	"epitome/core/stock"
@@ -19,20 +18,18 @@ import (
 
 // A RoundOrder is what is asked of many machines at once.
 type RoundOrder struct {
-	Cards    int
-	Name     func(i int) string // the card's file
-	Open     func(i int) (*Bench, error)
-	Goal     Goal // of each machine; with no size and no money its next sensible size
-	Policy   Policy
-	Uses     []need.Use
-	Budget   maybe.Value[stock.Money] // for all together
-	Offers   []Offer                  // nothing: specifications by what exists
-	Currency string
-	Drawer   []Stick
-	Shape    func(Result, Proposal) ([]byte, error) // how a proposal is kept for the caller; nil for not at all
-	Spread   Spread                                 // who works; nil for this process
-	Stop     func() bool                            // asked now and then, by several at once
-	Seen     func(doing string, cards int)          // how far it is
+	Cards  int
+	Name   func(i int) string // the card's file
+	Open   func(i int) (*Bench, error)
+	Goal   Goal // of each machine; with no size and no money its next sensible size, with no offers specifications
+	Policy Policy
+	Uses   []Use
+	Budget maybe.Value[stock.Money] // for all together
+	Drawer []Stick
+	Shape  func(Result, Proposal) ([]byte, error) // how a proposal is kept for the caller; nil for not at all
+	Spread Spread                                 // who works; nil for this process
+	Stop   func() bool                            // asked now and then, by several at once
+	Seen   func(doing string, cards int)          // how far it is
 }
 
 // A RoundState is what a round comes to for one machine.
@@ -196,7 +193,7 @@ func sumOf(s *Stick) string {
 // Plan works out a round: what every machine gets, and the one list to buy. The error is an
 // InputError, or the Spread's.
 func (o RoundOrder) Plan() (*Round, error) {
-	r := &Round{order: o, Currency: o.Currency, Priced: len(o.Offers) > 0, Budget: o.Budget,
+	r := &Round{order: o, Currency: o.Goal.Currency, Priced: len(o.Goal.Offers) > 0, Budget: o.Budget,
 		Count: make(map[RoundState]int)}
 	if o.Budget.Known() && !r.Priced {
 		return nil, input("--budget wants a price list; name one with --stock")
@@ -232,8 +229,8 @@ func (r *Round) gather() (index map[string]int, err error) {
 		return at
 	}
 	same := make(map[*Stick]int) // lists share what many lines come to
-	for i := range r.order.Offers {
-		o := &r.order.Offers[i]
+	for i := range r.order.Goal.Offers {
+		o := &r.order.Goal.Offers[i]
 		n, stated := o.Quantity.Get()
 		if g := r.order.Goal; g.OnlyNew && o.Condition != stock.New || g.InStock && !stated ||
 			stated && n < max(1, o.MinOrder) {

@@ -118,7 +118,7 @@ func (r *Round) laid(i int, l *RoundLine) error {
 	for i, b := range l.Way.Buys {
 		if r.inKits(b.Offer) { // the slip of one machine must not send anybody to buy a kit for it
 			l.Way.Buys[i].SKU = fmt.Sprintf("one of %s, a kit of %d", cmp.Or(b.SKU, "the list"),
-				r.order.Offers[b.Offer-1].Pieces)
+				r.order.Goal.Offers[b.Offer-1].Pieces)
 		}
 	}
 	if r.order.Shape != nil {
@@ -166,7 +166,7 @@ func (r *Round) says(l *RoundLine, q Proposal) {
 
 // inKits reports whether a line of the list is sold as a kit.
 func (r *Round) inKits(number int) bool {
-	return r.Priced && number >= 1 && number <= len(r.order.Offers) && r.order.Offers[number-1].Pieces > 1
+	return r.Priced && number >= 1 && number <= len(r.order.Goal.Offers) && r.order.Goal.Offers[number-1].Pieces > 1
 }
 
 // offersFor are the pieces that a machine gets, one offer each.

@@ -215,7 +215,7 @@ func roundStateOf(err error) RoundState {
 // goalsOf are the goals that a round tries for a machine, in turn; says why there is none.
 func (b *Bench) goalsOf(o RoundOrder) (list []Goal, says string) {
 	g := o.Goal
-	g.OnlyNew, g.InStock = false, false // the lots were sorted out already
+	g.Offers, g.OnlyNew, g.InStock = nil, false, false // what may be had was sorted into pools already
 	if len(o.Uses) > 0 {
 		b.Toward(&g, o.Policy, o.Uses)
 	}

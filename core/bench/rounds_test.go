@@ -63,7 +63,7 @@ func round(t testing.TB, cards []card.Card, list []shelf) bench.RoundOrder {
 				return nil, errors.New("not an epitome card")
 			}
 			return bench.New(cards[i], k), nil
-		}, Goal: bench.Goal{Reach: maybe.Just(16 * jedec.GiB)}, Currency: "EUR"}
+		}, Goal: bench.Goal{Reach: maybe.Just(16 * jedec.GiB), Currency: "EUR"}}
 	for i, x := range list {
 		s, err := bench.StickOf(x.text)
 		require.NoError(t, err)
@@ -74,7 +74,7 @@ func round(t testing.TB, cards []card.Card, list []shelf) bench.RoundOrder {
 		if x.many > 0 {
 			offer.Quantity = maybe.Just(x.many)
 		}
-		o.Offers = append(o.Offers, offer)
+		o.Goal.Offers = append(o.Goal.Offers, offer)
 	}
 	return o
 }

@@ -55,7 +55,7 @@ type Look struct {
 type Sitting struct {
 	Goal   propose.Goal // with no size and no money: the next sensible sizes
 	Policy need.Policy
-	Uses   []need.Use
+	Uses   []Use
 }
 
 // mostChoices and mostLooks bound what a technician is asked to weigh.

@@ -93,13 +93,9 @@ func (a *app) needed(path string, f needFlags) error {
 	if err != nil {
 		return err
 	}
-	policy, err := a.loadPolicy(first(f.policy, set.Policy))
+	policy, uses, err := a.usesOf(f.uses, first(f.policy, set.Policy))
 	if err != nil {
 		return err
-	}
-	uses, err := policy.ParseUses(f.uses)
-	if err != nil {
-		return usageError("--use: %v", err)
 	}
 	b, err := a.open(path)
 	if err != nil {

@@ -21,13 +21,10 @@ import (
 
 // proposeFlags are propose's flags as typed.
 type proposeFlags struct {
-	reach, spend, uses, compare                  string
-	stock, drawer                                []string
-	columns, currency, tradeIn                   string
-	discard, why, against                        int
-	oneKit, onlyNew, inStock, all, save, noStock bool
-	cheapest, keep, pairs                        bool
-	format                                       string
+	wishes
+	compare, format       string
+	discard, why, against int
+	save                  bool
 }
 
 func (a *app) propose() *cobra.Command {
@@ -59,22 +56,13 @@ be told yet.`,
 	}
 	formatFlag(cmd, &f.format)
 	flags := cmd.Flags()
-	flags.StringVar(&f.reach, "reach", "", "the size to reach, such as 16GB")
-	flags.StringVar(&f.spend, "spend", "", "the most to spend, such as 60")
-	flags.StringVar(&f.uses, "use", "", "reach what these uses need, as epitome need takes them")
-	flags.StringArrayVar(&f.stock, "stock", nil, "a price list, CSV or XLSX; may be repeated")
-	flags.StringArrayVar(&f.drawer, "drawer", nil, "a stick at hand that costs nothing; may be repeated")
-	stockFlags(cmd, &f.columns, &f.currency)
-	flags.StringVar(&f.tradeIn, "trade-in", "", "allowance for each module taken out, such as 5")
+	f.goalFlags(cmd, "the size to reach, such as 16GB", "the most to spend, such as 60",
+		"reach what these uses need, as epitome need takes them", "a stick at hand that costs nothing; may be repeated")
+	f.choiceFlags(cmd)
+	flags.StringVar(&f.TradeIn, "trade-in", "", "allowance for each module taken out, such as 5")
 	flags.IntVar(&f.discard, "discard-at-most", -1, "take out no more modules than this")
-	flags.BoolVar(&f.keep, "keep", false, "take nothing out")
-	flags.BoolVar(&f.cheapest, "cheapest", false, "what costs least first, whatever it gives up")
-	flags.BoolVar(&f.pairs, "pairs", false, "the same modules on every channel, nothing else")
-	flags.BoolVar(&f.oneKit, "one-kit", false, "buy one kit or one module, no more")
-	flags.BoolVar(&f.onlyNew, "only-new", false, "only what a list says is new")
-	flags.BoolVar(&f.inStock, "in-stock", false, "only what a list says is in stock")
-	flags.BoolVar(&f.all, "all", false, "every proposal that nothing beats")
-	flags.BoolVar(&f.noStock, "no-stock", false, "specifications, though the settings name price lists")
+	flags.BoolVar(&f.OneKit, "one-kit", false, "buy one kit or one module, no more")
+	flags.BoolVar(&f.Everything, "all", false, "every proposal that nothing beats")
 	flags.BoolVar(&f.save, "save", false, "keep the proposals on the card, for docket and recheck")
 	flags.StringVar(&f.compare, "compare", "", "set proposals side by side: 1,3")
 	flags.IntVar(&f.why, "why", 0, "explain one proposal by its number")
@@ -98,14 +86,11 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 	if err != nil {
 		return err
 	}
-	if f.currency == "" {
-		f.currency = set.Currency
+	f.settle(set)
+	if cmd.Flags().Changed("discard-at-most") {
+		f.Discard = bench.Count(f.discard)
 	}
-	if len(f.stock) == 0 && !f.noStock {
-		f.stock = set.PriceLists
-	}
-	a.lists = f.stock
-	goal, err := a.goal(cmd, b, f)
+	goal, err := a.goal(b, f.wishes, set.Policy)
 	if err != nil {
 		return err
 	}
@@ -126,60 +111,26 @@ func (a *app) proposed(cmd *cobra.Command, path string, f proposeFlags) error {
 	return a.proposals(result, err, f.format)
 }
 
-// goal reads the goal and the wishes.
-func (a *app) goal(cmd *cobra.Command, b *bench.Bench, f proposeFlags) (bench.Goal, error) {
-	w := bench.Wishes{Reach: f.reach, Spend: f.spend, TradeIn: f.tradeIn, Keep: f.keep, Cheapest: f.cheapest,
-		Pairs:  f.pairs,
-		OneKit: f.oneKit, OnlyNew: f.onlyNew, InStock: f.inStock, Everything: f.all}
-	if cmd.Flags().Changed("discard-at-most") {
-		w.Discard = bench.Count(f.discard)
-	}
-	g, named, err := w.Goal()
+// goal reads what is wanted of one machine; where uses are named, by the workshop's policy.
+func (a *app) goal(b *bench.Bench, w wishes, policy string) (g bench.Goal, err error) {
+	a.lists = w.stock // sticks of the drawer may be written stock:SKU
+	drawer, err := a.readApart(w.drawer)
 	if err != nil {
 		return g, err
 	}
-	if f.currency == "" {
-		f.currency = named
-	}
-	if f.uses != "" {
-		if err := a.towardUses(b, &g, f.uses); err != nil {
-			return g, err
-		}
-	}
-	if g.Drawer, err = a.readApart(f.drawer); err != nil {
+	if g, err = a.wished(w, ""); err != nil || w.uses == "" {
+		g.Drawer = drawer
 		return g, err
 	}
-	if len(f.stock) == 0 && (f.spend != "" || f.tradeIn != "" || f.onlyNew || f.inStock) {
-		return g, usageError("--spend, --trade-in, --only-new and --in-stock want a price list; name one with --stock")
-	}
-	if g.Offers, g.Currency, err = a.offers(f.stock, f.columns, f.currency); err != nil {
+	g.Drawer = drawer
+	p, uses, err := a.usesOf(w.uses, policy)
+	if err != nil {
 		return g, err
 	}
-	if unstated := bench.Unstated(g.Offers); f.onlyNew && unstated > 0 {
-		a.say("stock    --only-new: %d of %d lines do not say whether they are new, and are left out", unstated,
-			len(g.Offers))
-	}
-	return g, nil
-}
-
-// towardUses sets the goal to what uses need, by the workshop's policy.
-func (a *app) towardUses(b *bench.Bench, g *bench.Goal, text string) error {
-	set, err := a.settings()
-	if err != nil {
-		return err
-	}
-	policy, err := a.loadPolicy(set.Policy)
-	if err != nil {
-		return err
-	}
-	uses, err := policy.ParseUses(text)
-	if err != nil {
-		return usageError("--use: %v", err)
-	}
-	if size, ok := b.Toward(g, policy, uses); ok {
+	if size, ok := b.Toward(&g, p, uses); ok {
 		a.say("goal     %v, by what the uses need", size)
 	}
-	return nil
+	return g, nil
 }
 
 // savePlan keeps the proposals on the card, with the sum of each price list.

@@ -19,13 +19,11 @@ import (
 
 // roundFlags are rounds' flags as typed.
 type roundFlags struct {
-	reach, spend, uses, budget string
-	stock, drawer, out         []string
-	columns, currency, order   string
-	onlyNew, inStock, noStock  bool
-	cheapest, keep, pairs      bool
-	save, replace              bool
-	format, paper, together    string
+	wishes
+	budget, order           string
+	out                     []string
+	save, replace           bool
+	format, paper, together string
 }
 
 func (a *app) rounds() *cobra.Command {
@@ -64,19 +62,11 @@ fits or nothing can be had, 4 it can't be told for any machine.`,
 	}
 	formatFlag(cmd, &f.format)
 	flags := cmd.Flags()
-	flags.StringVar(&f.reach, "reach", "", "the size that each is to reach, such as 16GB")
-	flags.StringVar(&f.spend, "spend", "", "the most to spend on each, such as 40")
-	flags.StringVar(&f.uses, "use", "", "each is to reach what these uses need, as epitome need takes them")
+	f.goalFlags(cmd, "the size that each is to reach, such as 16GB", "the most to spend on each, such as 40",
+		"each is to reach what these uses need, as epitome need takes them",
+		"a file of sticks at hand; may be repeated")
+	f.choiceFlags(cmd)
 	flags.StringVar(&f.budget, "budget", "", "the most to spend on all together, such as 400")
-	flags.StringArrayVar(&f.stock, "stock", nil, "a price list, CSV or XLSX; may be repeated")
-	flags.StringArrayVar(&f.drawer, "drawer", nil, "a file of sticks at hand; may be repeated")
-	stockFlags(cmd, &f.columns, &f.currency)
-	flags.BoolVar(&f.keep, "keep", false, "take nothing out")
-	flags.BoolVar(&f.pairs, "pairs", false, "the same modules on every channel, nothing else")
-	flags.BoolVar(&f.cheapest, "cheapest", false, "what costs least first, whatever it gives up")
-	flags.BoolVar(&f.onlyNew, "only-new", false, "only what a list says is new")
-	flags.BoolVar(&f.inStock, "in-stock", false, "only what a list says is in stock")
-	flags.BoolVar(&f.noStock, "no-stock", false, "specifications, though the settings name price lists")
 	flags.StringArrayVarP(&f.out, "out", "o", nil,
 		"write to this file, may be repeated: .pdf for the order and the slips, .csv for the machines, .txt for this page")
 	flags.StringVar(&f.order, "order", "", "write the buying list to this CSV file")
@@ -106,13 +96,11 @@ func (a *app) rounded(args []string, f roundFlags) error {
 	if err != nil {
 		return err
 	}
-	if len(f.stock) == 0 && !f.noStock {
-		f.stock = set.PriceLists
-	}
+	f.settle(set)
 	// Unlike the other commands a round may live for minutes: its garbage is worth a look.
 	debug.SetGCPercent(collectAt)
 	debug.SetMemoryLimit(roundMemory)
-	order, err := a.roundOrder(f, set)
+	order, err := a.roundOrder(f, set.Policy)
 	if err != nil {
 		return err
 	}
@@ -165,12 +153,11 @@ func (a *app) together(o *bench.RoundOrder, cards []string, f roundFlags, set st
 // count: hosts may have them elsewhere.
 func (a *app) roundSum(cards []string, f roundFlags, set store.Settings) (string, error) {
 	sum := sha256.New()
-	wishes := f
-	wishes.stock, wishes.drawer, wishes.out, wishes.order = nil, nil, nil, ""
-	wishes.format, wishes.paper, wishes.save, wishes.replace, wishes.together = "", "", false, false, ""
+	typed := f
+	typed.stock, typed.drawer, typed.out, typed.order = nil, nil, nil, ""
+	typed.format, typed.paper, typed.save, typed.replace, typed.together = "", "", false, false, ""
 	commit, _ := revision()
-	wishes.currency = first(f.currency, set.Currency)
-	fmt.Fprintf(sum, "%+v %s %s\n", wishes, Version, commit)
+	fmt.Fprintf(sum, "%+v %s %s\n", typed, Version, commit)
 	files := [][]string{f.stock, f.drawer}
 	if f.uses != "" && set.Policy != "" {
 		files = append(files, []string{set.Policy}) // what a use needs is the workshop's to say

@@ -17,32 +17,20 @@ import (
 )
 
 // roundOrder reads the goal, the lists, the drawer and the budget.
-func (a *app) roundOrder(f roundFlags, set store.Settings) (o bench.RoundOrder, err error) {
-	if f.currency == "" {
-		f.currency = set.Currency
-	}
-	if len(f.stock) == 0 && (f.spend != "" || f.budget != "" || f.onlyNew || f.inStock) {
-		return o, usageError("--spend, --budget, --only-new and --in-stock want a price list; name one with --stock")
-	}
-	w := bench.Wishes{Reach: f.reach, Spend: f.spend, Keep: f.keep, Cheapest: f.cheapest, Pairs: f.pairs,
-		OnlyNew: f.onlyNew,
-		InStock: f.inStock}
-	g, named, err := w.Goal()
-	if err != nil {
-		return o, err
-	}
-	o.Goal = g
+func (a *app) roundOrder(f roundFlags, policy string) (o bench.RoundOrder, err error) {
 	budget, code, err := bench.BudgetOf(f.budget)
 	if err != nil {
 		return o, err
 	}
-	o.Budget = budget
-	if f.uses != "" {
-		if o.Policy, err = a.loadPolicy(set.Policy); err != nil {
+	if f.budget != "" {
+		if err := f.priced("--budget"); err != nil {
 			return o, err
 		}
-		if o.Uses, err = o.Policy.ParseUses(f.uses); err != nil {
-			return o, usageError("--use: %v", err)
+	}
+	o.Budget = budget
+	if f.uses != "" {
+		if o.Policy, o.Uses, err = a.usesOf(f.uses, policy); err != nil {
+			return o, err
 		}
 	}
 	for _, path := range f.drawer {
@@ -52,7 +40,7 @@ func (a *app) roundOrder(f roundFlags, set store.Settings) (o bench.RoundOrder, 
 		}
 		o.Drawer = append(o.Drawer, sticks...)
 	}
-	o.Offers, o.Currency, err = a.offers(f.stock, f.columns, first(f.currency, named, code))
+	o.Goal, err = a.wished(f.wishes, code)
 	return o, err
 }
 

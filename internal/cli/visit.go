@@ -20,9 +20,9 @@ import (
 
 // visitFlags are visit's flags as typed.
 type visitFlags struct {
-	propose                proposeFlags
+	wishes
 	from, root, out, title string
-	page                   string
+	page, format           string
 	noQuestions, ask       bool
 	replace, job           bool
 	fresh                  bool // the card is made on this visit
@@ -72,19 +72,15 @@ was asked for; 4 it can't be told yet.`,
 			return a.visited(cmd, path, f)
 		},
 	}
-	formatFlag(cmd, &f.propose.format)
+	formatFlag(cmd, &f.format)
 	flags := cmd.Flags()
 	flags.StringVar(&f.from, "from", "", "read collected files from this folder")
 	flags.StringVar(&f.root, "root", "", "read a copy of a Linux system tree (FOLDER/sys, FOLDER/proc)")
 	flags.StringVarP(&f.out, "out", "o", "", "the card to keep (default: named after the machine)")
 	flags.StringVar(&f.title, "title", "", "your own name for the job, kept on the card")
 	flags.BoolVar(&f.job, "job", false, "open a job for it in the workshop's log")
-	flags.StringVar(&f.propose.reach, "reach", "", "the size to reach, such as 16GB")
-	flags.StringVar(&f.propose.spend, "spend", "", "the most to spend, such as 60")
-	flags.StringVar(&f.propose.uses, "use", "", "what it is used for, as epitome need takes it")
-	flags.StringArrayVar(&f.propose.stock, "stock", nil, "a price list, CSV or XLSX; may be repeated")
-	flags.StringArrayVar(&f.propose.drawer, "drawer", nil, "a stick at hand that costs nothing; may be repeated")
-	stockFlags(cmd, &f.propose.columns, &f.propose.currency)
+	f.goalFlags(cmd, "the size to reach, such as 16GB", "the most to spend, such as 60",
+		"what it is used for, as epitome need takes it", "a stick at hand that costs nothing; may be repeated")
 	flags.StringVar(&f.page, "page", "", "write the same as one HTML page that prints on one sheet")
 	flags.BoolVar(&f.noQuestions, "no-questions", false, "ask nothing")
 	flags.BoolVar(&f.ask, "ask", false, "ask, though the answers do not come from a terminal")
@@ -93,7 +89,7 @@ was asked for; 4 it can't be told yet.`,
 }
 
 func (a *app) visited(cmd *cobra.Command, path string, f visitFlags) error {
-	if err := checkFormat(f.propose.format); err != nil {
+	if err := checkFormat(f.format); err != nil {
 		return err
 	}
 	if ext := strings.ToLower(filepath.Ext(f.page)); f.page != "" && ext != ".html" && ext != ".htm" {
@@ -118,7 +114,7 @@ func (a *app) visited(cmd *cobra.Command, path string, f visitFlags) error {
 	if err != nil {
 		return err
 	}
-	sitting, err := a.sitting(cmd, b, &f)
+	sitting, err := a.sitting(b, &f)
 	if err != nil {
 		return err
 	}
@@ -126,7 +122,7 @@ func (a *app) visited(cmd *cobra.Command, path string, f visitFlags) error {
 	v := b.Visit(sitting, stop)
 	finish()
 	if f.fresh && len(v.Choices) > 0 {
-		if err := a.savePlan(path, v.Proposals, f.propose.stock); err != nil {
+		if err := a.savePlan(path, v.Proposals, f.stock); err != nil {
 			return err
 		}
 	}
@@ -218,28 +214,18 @@ func (a *app) asked(path string, f visitFlags) error {
 }
 
 // sitting reads the goal, the wishes and what the machine is used for.
-func (a *app) sitting(cmd *cobra.Command, b *bench.Bench, f *visitFlags) (s bench.Sitting, err error) {
+func (a *app) sitting(b *bench.Bench, f *visitFlags) (s bench.Sitting, err error) {
 	set, err := a.settings()
 	if err != nil {
 		return s, err
 	}
-	if s.Policy, err = a.loadPolicy(set.Policy); err != nil {
+	if s.Policy, s.Uses, err = a.usesOf(f.uses, set.Policy); err != nil {
 		return s, err
 	}
-	p := &f.propose
-	if s.Uses, err = s.Policy.ParseUses(p.uses); err != nil {
-		return s, usageError("--use: %v", err)
-	}
-	if p.currency == "" {
-		p.currency = set.Currency
-	}
-	if len(p.stock) == 0 {
-		p.stock = set.PriceLists
-	}
-	a.lists = p.stock
-	wishes := *p
+	f.settle(set)
+	wishes := f.wishes
 	wishes.uses = "" // the visit works the need out itself, and shows it
-	s.Goal, err = a.goal(cmd, b, wishes)
+	s.Goal, err = a.goal(b, wishes, set.Policy)
 	return s, err
 }
 
@@ -275,7 +261,7 @@ func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags
 		a.say("card     %s", path)
 	}
 	var err error
-	if f.propose.format == "json" {
+	if f.format == "json" {
 		err = view.WriteJSON(a.out, view.VisitJSON(s))
 	} else {
 		page := view.NewPage(a.look())

@@ -46,7 +46,7 @@ func school(t testing.TB, machines, lines int) bench.RoundOrder {
 		Open: func(i int) (*bench.Bench, error) {
 			c, err := bench.ParseCard(texts[i])
 			return bench.New(c, k), err
-		}, Goal: bench.Goal{Reach: maybe.Just(16 * jedec.GiB)}, Offers: offers, Currency: currency, Drawer: drawer}
+		}, Goal: bench.Goal{Reach: maybe.Just(16 * jedec.GiB), Offers: offers, Currency: currency}, Drawer: drawer}
 }
 
 func TestASchoolIsServedWithinItsStock(t *testing.T) {

@@ -1,0 +1,90 @@
+package cli
+
+import (
+	"github.com/spf13/cobra"
+
+	"epitome/core/bench"
+	"epitome/internal/store"
+)
+
+// wishes are what is asked of a machine and where the parts come from, as typed. visit,
+// propose and rounds take the same flags for them, and read them here.
+type wishes struct {
+	bench.Wishes
+	uses              string
+	stock, drawer     []string
+	columns, currency string
+	noStock           bool
+}
+
+// goalFlags are those of what is wanted, each with its help: a round says them of every one of
+// its machines.
+func (w *wishes) goalFlags(cmd *cobra.Command, reach, spend, uses, drawer string) {
+	flags := cmd.Flags()
+	flags.StringVar(&w.Reach, "reach", "", reach)
+	flags.StringVar(&w.Spend, "spend", "", spend)
+	flags.StringVar(&w.uses, "use", "", uses)
+	flags.StringArrayVar(&w.stock, "stock", nil, "a price list, CSV or XLSX; may be repeated")
+	flags.StringArrayVar(&w.drawer, "drawer", nil, drawer)
+	stockFlags(cmd, &w.columns, &w.currency)
+}
+
+// choiceFlags are those that say which of the ways are wanted.
+func (w *wishes) choiceFlags(cmd *cobra.Command) {
+	flags := cmd.Flags()
+	flags.BoolVar(&w.Keep, "keep", false, "take nothing out")
+	flags.BoolVar(&w.Cheapest, "cheapest", false, "what costs least first, whatever it gives up")
+	flags.BoolVar(&w.Pairs, "pairs", false, "the same modules on every channel, nothing else")
+	flags.BoolVar(&w.OnlyNew, "only-new", false, "only what a list says is new")
+	flags.BoolVar(&w.InStock, "in-stock", false, "only what a list says is in stock")
+	flags.BoolVar(&w.noStock, "no-stock", false, "specifications, though the settings name price lists")
+}
+
+// settle takes from the settings what was not typed.
+func (w *wishes) settle(set store.Settings) {
+	w.currency = first(w.currency, set.Currency)
+	if len(w.stock) == 0 && !w.noStock {
+		w.stock = set.PriceLists
+	}
+}
+
+// wished reads the goal and the price lists. It leaves the drawer and the uses to the caller: a
+// round has files of sticks, and works the need out for each machine. code is a currency that
+// another amount names, for where nothing else does.
+func (a *app) wished(w wishes, code string) (g bench.Goal, err error) {
+	g, named, err := w.Goal()
+	if err != nil {
+		return g, err
+	}
+	if err := w.priced(w.WantsPrices()); err != nil {
+		return g, err
+	}
+	g.Offers, g.Currency, err = a.offers(w.stock, w.columns, first(w.currency, named, code))
+	if err != nil {
+		return g, err
+	}
+	if unstated := bench.Unstated(g.Offers); w.OnlyNew && unstated > 0 {
+		a.say("stock    --only-new: %d of %d lines do not say whether they are new, and are left out", unstated,
+			len(g.Offers))
+	}
+	return g, nil
+}
+
+// priced is the error of a flag that says something of prices where there are none; "" is none.
+func (w wishes) priced(flag string) error {
+	if flag == "" || len(w.stock) > 0 {
+		return nil
+	}
+	return usageError("%s wants a price list; name one with --stock", flag)
+}
+
+// usesOf reads uses by the policy of a file, "" for the built-in one.
+func (a *app) usesOf(text, policy string) (p bench.Policy, uses []bench.Use, err error) {
+	if p, err = a.loadPolicy(policy); err != nil {
+		return p, nil, err
+	}
+	if uses, err = p.ParseUses(text); err != nil {
+		return p, nil, usageError("--use: %v", err)
+	}
+	return p, uses, nil
+}
