@@ -1,0 +1,293 @@
+package trial
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"epitome/core/ceiling"
+	"epitome/core/fact"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/rule"
+)
+
+// Facts of the machine.
+
+// A bound is an upper bound in one world.
+type bound struct {
+	most         ceiling.Amount
+	none         bool // nothing limits it
+	says, source string
+	words        string // the amount in words where it is not just that
+}
+
+func (b bound) String() string {
+	switch {
+	case b.none:
+		return "no limit"
+	case b.words != "":
+		return b.words
+	}
+	return b.most.String()
+}
+
+// compare orders bounds, the smaller first.
+func (b bound) compare(c bound) int {
+	if b.none || c.none {
+		return cmp.Compare(map[bool]int{true: 1}[b.none], map[bool]int{true: 1}[c.none])
+	}
+	return b.most.Compare(c.most)
+}
+
+// A floor is what a machine takes whatever a row of bounds says: shown by what
+// runs there, and inferred where the row says nothing.
+type floor struct {
+	shown, inferred ceiling.Amount
+}
+
+// most is what a row of upper bounds may come to.
+func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, look string) rule.Possible[bound] {
+	p := rule.Possible[bound]{Key: key, Fact: what, Look: look}
+	top := bound{none: true}
+	var firm, soft []bound
+	byHand := false // a manual's figure is firm for the board, and firmware's gives way to it
+	for _, c := range row {
+		byHand = byHand || c.Source == ceiling.Technician && c.Standing == fact.Settled && c.Most.Known()
+	}
+	least, infers := proved.shown, "witness"
+	if proved.inferred.Exceeds(least) {
+		least, infers = proved.inferred, "population"
+	}
+	var controllers []bound // published by the controller's maker
+	common := bound{none: true}
+	contradicted := ""
+	openSays := "nobody states a limit"
+	answered := false
+	for _, c := range row {
+		n, stated := c.Most.Get()
+		b := bound{most: n, says: c.Says, source: string(c.Source)}
+		if proved.shown.Exceeds(n) {
+			b.most = proved.shown
+		}
+		if stated && c.Holds() && (c.Source == ceiling.Processor || c.Source == ceiling.Chipset) {
+			controllers = append(controllers, b)
+		}
+		switch {
+		case c.Allows():
+			if common.none || b.compare(common) > 0 {
+				common = b
+			}
+		case c.Source == ceiling.Standard && stated:
+			top = bound{most: n, says: c.Says, source: string(c.Source)}
+		case !stated || !c.Holds():
+			if c.Source != ceiling.Board && c.Source != ceiling.Firmware && c.Source != ceiling.Technician &&
+				c.Source != ceiling.System && openSays == "nobody states a limit" {
+				openSays = c.Says
+			}
+			if c.Standing == fact.Disputed && stated && c.Source != ceiling.Firmware {
+				contradicted = c.Says
+			}
+			if n, ok := c.Least.Get(); ok && n.Exceeds(least) {
+				least, infers = n, "candidates"
+			}
+		case c.Standing == fact.Settled:
+			answered = answered || c.Source != ceiling.Firmware
+			firm = append(firm, b)
+		case c.Source == ceiling.Firmware && byHand:
+		default:
+			answered = answered || c.Source != ceiling.Firmware
+			soft = append(soft, b)
+		}
+	}
+	if !common.none && contradicted == "" {
+		if values := beyondPublished(common, top, firm, soft, controllers,
+			bound{most: least, says: openSays, words: "at least " + least.String()}); values != nil {
+			p.Values, p.Leads = values, true
+			p.Look = values[0].says + ": fitting it is what tells, so buy where it can go back"
+			return p
+		}
+	}
+	if len(firm) > 0 {
+		top = slices.MinFunc(append(firm, top), bound.compare)
+	}
+	soft = slices.DeleteFunc(soft, func(b bound) bool { return b.compare(top) >= 0 })
+	slices.SortStableFunc(soft, bound.compare)
+	atLeast := bound{most: least, says: openSays, words: "at least " + least.String()}
+	switch {
+	case contradicted != "":
+		// A limit that what is fitted breaks: the true one lies above, and is not known.
+		p.Values = []bound{{most: proved.shown, says: contradicted + ", so the true limit is not known",
+			words: "no more than is fitted"}, top}
+	case len(firm) > 0 && len(soft) == 0:
+		p.Values = []bound{top}
+	case len(firm) > 0:
+		// A softer, smaller figure beside a firm one binds nothing, and is said.
+		p.Values, p.Leads = append([]bound{top}, soft...), true
+	case len(soft) > 0 && answered:
+		p.Values, p.Leads = append(slices.Clone(soft), top), true
+		if soft[0].source == string(ceiling.Firmware) && len(soft) > 1 {
+			p.Values = append(slices.Clone(soft[1:]), soft[0], top)
+		}
+	case len(soft) > 0: // firmware alone
+		p.Values, p.Leads = append(slices.Clone(soft), top), true
+	default:
+		p.Values, p.Infers = []bound{atLeast, top}, infers
+	}
+	return p
+}
+
+// beyondPublished are the values of a bound that commonly is higher than what the
+// controller's maker publishes: what runs leads, as far as everybody else allows it, and
+// what is published is the other possible value. Nil where others stop it short of that.
+func beyondPublished(common, top bound, firm, soft, published []bound, otherwise bound) []bound {
+	isPublished := func(b bound) bool { return slices.Contains(published, b) }
+	others := slices.DeleteFunc(slices.Clone(firm), isPublished)
+	lead := slices.MinFunc(append(others, top, common), bound.compare)
+	rest := slices.DeleteFunc(slices.Clone(soft), isPublished)
+	low := otherwise
+	if len(published) > 0 {
+		low = slices.MinFunc(published, bound.compare)
+	}
+	if lead.compare(low) <= 0 {
+		return nil
+	}
+	values := []bound{lead, low}
+	for _, b := range rest {
+		if b.compare(lead) < 0 && !slices.Contains(values, b) {
+			values = append(values, b)
+		}
+	}
+	return values
+}
+
+// proved figures.
+
+// shownSize is the largest module that a socket holds for certain.
+func (t *setting) shownSize() (most jedec.Capacity) {
+	for _, p := range t.m.Places {
+		if p.Module != nil && p.Attach.Or("") == machine.Socket {
+			most = max(most, p.Module.Capacity.Or(0))
+		}
+	}
+	return most
+}
+
+// published is the largest module that a maximum of the whole comes to when all
+// sockets are filled alike; 0 where either is not known.
+func (t *setting) published() (best jedec.Capacity) {
+	sockets, ok := t.m.Totals.Sockets.Get()
+	b, limited := t.limits.Bound(ceiling.Capacity)
+	if !ok || !limited || sockets == 0 {
+		return 0
+	}
+	soldered := t.m.Totals.Soldered.Or(0)
+	for _, size := range jedec.ModuleSizes(t.limits.Generation.Or(0)) {
+		if size*jedec.Capacity(sockets)+soldered <= b.Most.Capacity() {
+			best = max(best, size)
+		}
+	}
+	return best
+}
+
+// provedSize is the largest module that the machine takes.
+func (t *setting) provedSize() floor {
+	return floor{ceiling.Bytes(t.shownSize()), ceiling.Bytes(t.published())}
+}
+
+// provedDie is the densest die that the machine addresses: shown by the
+// dies of what runs there, inferred from the ordinary module of the size that its
+// maximum comes to. Two ranks of eight x8 chips make a size of the smallest dies
+// there can be.
+func (t *setting) provedDie() floor {
+	g := t.limits.Generation.Or(0)
+	of := func(size jedec.Capacity, ranks int) int {
+		if mbit := int(size/jedec.MiB) / ranks; slices.Contains(g.Trait().Densities, mbit) {
+			return mbit
+		}
+		return 0
+	}
+	shown := 0
+	for _, seat := range t.fitted {
+		if seat.Soldered {
+			continue
+		}
+		st := &seat.Stick
+		size := st.Capacity.Or(0)
+		shown = max(shown, st.Density.Or(0), of(size, 2))
+		if r, known := st.Ranks.Get(); known && r == 1 && st.Width.Or(8) == 8 {
+			shown = max(shown, of(size, 1))
+		}
+	}
+	return floor{ceiling.Dies(shown), ceiling.Dies(of(t.published(), 2))}
+}
+
+// witnessKind reports whether a module of a kind runs in a socket there.
+func (t *setting) witnessKind(registered, ecc bool) bool {
+	for _, seat := range t.fitted {
+		if !seat.Soldered && seat.Stick.Registered.Or(false) == registered && seat.Stick.ECC.Or(false) == ecc {
+			return true
+		}
+	}
+	return false
+}
+
+// witnessWidth reports whether a module of such chips runs in a socket there.
+func (t *setting) witnessWidth(width int) bool {
+	for _, seat := range t.fitted {
+		if !seat.Soldered && seat.Stick.Width.Or(0) == width {
+			return true
+		}
+	}
+	return false
+}
+
+// A kindList is the kinds of module that a machine takes, "any" for all.
+type kindList struct {
+	kinds []string
+	says  string
+	any   bool
+}
+
+func (k kindList) String() string {
+	if k.any {
+		return "every kind"
+	}
+	return strings.Join(k.kinds, ", ")
+}
+
+func (k kindList) takes(kind string) bool { return k.any || slices.Contains(k.kinds, kind) }
+
+// kinds is what the machine takes of buffering and check bits.
+func (t *setting) kinds(w *rule.World) kindList {
+	const what, look = "which kinds of module the machine takes", "look it up in the processor's data sheet, or the " +
+		"board's manual"
+	var list kindList
+	standing, stated := fact.Settled, false
+	for _, c := range t.limits.On(ceiling.Kinds) {
+		allowed, ok := c.Allowed.Get()
+		if !ok || !c.Holds() {
+			continue
+		}
+		if !stated {
+			list, stated = kindList{kinds: slices.Clone(allowed.Words), says: c.Says}, true
+		} else {
+			list.kinds = slices.DeleteFunc(list.kinds, func(k string) bool { return !slices.Contains(allowed.Words, k) })
+			list.says += "; " + c.Says
+		}
+		standing = min(standing, c.Standing)
+	}
+	switch {
+	case stated && standing == fact.Settled:
+		return list
+	case stated:
+		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, {any: true}}, Leads: true,
+			Fact: what, Look: look})
+	}
+	ordinary := kindList{kinds: []string{ceiling.Ordinary}, says: "most machines take ordinary modules alone"}
+	if t.witnessKind(true, true) {
+		ordinary = kindList{kinds: []string{ceiling.Registered}, says: "what is fitted is registered"}
+	}
+	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: what,
+		Look: look, Infers: "witness"})
+}
