@@ -378,7 +378,7 @@ func TestTrialAndProposeAgree(t *testing.T) {
 		}
 	}
 	assert.Greater(t, proposals, cases)
-	assert.Greater(t, sets, 1000)
+	assert.Greater(t, sets, cases)
 }
 
 // A search that is stopped says so, and shows what it has.
