@@ -17,9 +17,6 @@ type Possible[T any] struct {
 	Infers string
 }
 
-// Known is a fact of one value.
-func Known[T any](v T) Possible[T] { return Possible[T]{Values: []T{v}} }
-
 // A World is one way things may be. It is built as a rule asks for what it
 // needs.
 type World struct {
