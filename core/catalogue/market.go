@@ -50,25 +50,45 @@ func (s Sold) At(top jedec.Rate) SoldGrade {
 	return best
 }
 
-var marketRows = sync.OnceValue(func() (list []Sold) {
-	rows := readTable("market", marketCSV).each()
-	for _, r := range rows {
-		if s, ok := r.sold(); ok {
-			list = append(list, s)
+// market has the table's rows by generation; those of one are taken apart when they are first
+// asked for, since a machine takes one.
+var market = sync.OnceValue(func() map[jedec.Generation]func() []Sold {
+	rows := make(map[jedec.Generation][]row)
+	for _, r := range readTable("market", marketCSV).each() {
+		if g, _, ok := jedec.ParseGeneration(r.text("generation")); ok {
+			rows[g] = append(rows[g], r)
 		}
+	}
+	list := make(map[jedec.Generation]func() []Sold, len(rows))
+	for g, of := range rows {
+		list[g] = sync.OnceValue(func() (list []Sold) {
+			for _, r := range of {
+				if s, ok := r.sold(g); ok {
+					list = append(list, s)
+				}
+			}
+			return list
+		})
 	}
 	return list
 })
+
+// soldOf are the modules of a generation.
+func soldOf(g jedec.Generation) []Sold {
+	if list, ok := market()[g]; ok {
+		return list()
+	}
+	return nil
+}
 
 // sold reads a row. A row that speaks of check bits is of the plain module and of the
 // one with check bits alike; which of them is rare it does not tell apart. What decides
 // for the plain one is its dies: those that other ordinary modules are made of are
 // ordinary.
-func (r row) sold() (Sold, bool) {
-	g, _, ok := jedec.ParseGeneration(r.text("generation"))
+func (r row) sold(g jedec.Generation) (Sold, bool) {
 	_, known := jedec.ParseForm(r.text("form"))
 	kind := map[string]bool{"CUDIMM": true, "CSODIMM": true}[r.text("form")]
-	if !ok || !known || kind || strings.Contains(r.text("note"), "fully") {
+	if !known || kind || strings.Contains(r.text("note"), "fully") {
 		return Sold{}, false // modules with a clock driver fit where the plain ones do, and cost more
 	}
 	s := Sold{Rare: r.text("ordinary") == "rare"}
@@ -92,13 +112,13 @@ func (r row) sold() (Sold, bool) {
 // where the table does not cover them.
 func Market(g jedec.Generation, f jedec.Form) (list []Sold) {
 	ordinary := 0 // the densest die of modules that are ordinary for certain
-	for _, s := range marketRows() {
-		if s.Generation == g && !s.Rare && !s.Registered {
+	for _, s := range soldOf(g) {
+		if !s.Rare && !s.Registered {
 			ordinary = max(ordinary, s.DensityMbit)
 		}
 	}
-	for _, s := range marketRows() {
-		if s.Generation != g || s.Form != f {
+	for _, s := range soldOf(g) {
+		if s.Form != f {
 			continue
 		}
 		if s.Rare && s.Checked && !s.Registered && s.DensityMbit <= ordinary && s.Width == 8 {
@@ -112,8 +132,8 @@ func Market(g jedec.Generation, f jedec.Form) (list []Sold) {
 // SizesSold lists the sizes of modules that are sold, ascending; those that the
 // generation's standard allows where the market's table does not cover it.
 func SizesSold(g jedec.Generation, f jedec.Form) (sizes []jedec.Capacity) {
-	for _, s := range marketRows() {
-		if s.Generation == g && (s.Form == f || f == jedec.FormUnknown) && !slices.Contains(sizes, s.Size) {
+	for _, s := range soldOf(g) {
+		if (s.Form == f || f == jedec.FormUnknown) && !slices.Contains(sizes, s.Size) {
 			sizes = append(sizes, s.Size)
 		}
 	}

@@ -1,14 +1,13 @@
 package jedec
 
 import (
+	"cmp"
 	_ "embed"
-	"encoding/csv"
 	"encoding/json"
 	"fmt"
 	"math/bits"
 	"strconv"
 	"strings"
-	"sync"
 )
 
 // A MakerCode is a manufacturer's number in JEP106: a bank and a code within
@@ -73,7 +72,35 @@ func (m MakerCode) String() string {
 }
 
 // Name returns the maker's name, empty where the edition has none.
-func (m MakerCode) Name() string { return makerNames()[m] }
+func (m MakerCode) Name() string {
+	for lo, hi := 0, len(makersCSV); m.valid() && lo < hi; {
+		start := strings.LastIndexByte(makersCSV[lo:(lo+hi)/2], '\n') + 1 + lo // of the line in the middle
+		line, _, _ := strings.Cut(makersCSV[start:], "\n")
+		of, name := makerRow(line)
+		switch order := cmp.Or(cmp.Compare(of.Bank, m.Bank), cmp.Compare(of.Code, m.Code)); {
+		case order == 0:
+			return name
+		case order < 0:
+			lo = start + len(line) + 1
+		default:
+			hi = start
+		}
+	}
+	return ""
+}
+
+// makerRow takes a line of the list apart; its title comes out as bank 0, before all makers.
+func makerRow(line string) (m MakerCode, name string) {
+	bank, rest, _ := strings.Cut(line, ",")
+	code, name, _ := strings.Cut(rest, ",")
+	m.Bank, _ = strconv.Atoi(bank)
+	c, _ := strconv.ParseUint(code, 0, 8)
+	m.Code = byte(c)
+	if quoted, ok := strings.CutPrefix(name, `"`); ok {
+		name = strings.ReplaceAll(strings.TrimSuffix(quoted, `"`), `""`, `"`)
+	}
+	return m, name
+}
 
 // MarshalJSON writes the shape that the contract promises: bank, code with
 // parity, name or null.
@@ -92,29 +119,12 @@ func (m MakerCode) MarshalJSON() ([]byte, error) {
 	return json.Marshal(out)
 }
 
-// makersCSV has a row a maker: bank, code without parity, name. Edition of
-// October 2022, from a public copy of the list.
+// makersCSV has a row a maker: bank, code without parity, name, in the order of banks and
+// codes. Edition of October 2022, from a public copy of the list. It is searched as it is: to
+// take it apart at each start would cost a tenth of what a page costs.
 //
 //go:embed makers.csv
 var makersCSV string
-
-// makerNames reads the list when a name is first asked for.
-var makerNames = sync.OnceValue(func() map[MakerCode]string {
-	rows, err := csv.NewReader(strings.NewReader(makersCSV)).ReadAll()
-	if err != nil {
-		panic("jedec: embedded maker list: " + err.Error()) // a test reads it
-	}
-	names := make(map[MakerCode]string, len(rows))
-	for _, row := range rows[1:] {
-		bank, err1 := strconv.Atoi(row[0])
-		code, err2 := strconv.ParseUint(row[1], 0, 8)
-		if err1 != nil || err2 != nil {
-			panic("jedec: embedded maker list: row " + strings.Join(row, ","))
-		}
-		names[MakerCode{Bank: bank, Code: byte(code)}] = row[2]
-	}
-	return names
-})
 
 // ParseMaker recognises a maker code in the ways in which firmware writes
 // one into a string: "80CE" and "CE80" (bank and code with parity, in either

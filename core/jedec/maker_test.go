@@ -1,8 +1,12 @@
 package jedec_test
 
 import (
+	"bytes"
+	"encoding/csv"
 	"encoding/json"
 	"fmt"
+	"os"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -40,6 +44,25 @@ func TestMakerCodes(t *testing.T) {
 	require.NoError(t, err)
 	assert.JSONEq(t, `[{"bank":1,"code":"0xCE","name":"Samsung"},{"bank":16,"code":"0x83","name":null},null]`,
 		string(text))
+}
+
+// Every row of the list is found, though the list is searched as a text.
+func TestEveryMakerOfTheListIsFound(t *testing.T) {
+	text, err := os.ReadFile("makers.csv")
+	require.NoError(t, err)
+	rows, err := csv.NewReader(bytes.NewReader(text)).ReadAll()
+	require.NoError(t, err)
+	require.Greater(t, len(rows), 1700)
+	for _, row := range rows[1:] {
+		bank, err := strconv.Atoi(row[0])
+		require.NoError(t, err)
+		code, err := strconv.ParseUint(row[1], 0, 8)
+		require.NoError(t, err)
+		assert.Equal(t, row[2], jedec.MakerCode{Bank: bank, Code: byte(code)}.Name(), row)
+	}
+	for _, none := range []jedec.MakerCode{{}, {Bank: 1}, {Bank: 1, Code: 0x7F}, {Bank: 99, Code: 9}} {
+		assert.Empty(t, none.Name(), none)
+	}
 }
 
 func TestMakerStringsAsFirmwareWritesThem(t *testing.T) {
