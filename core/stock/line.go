@@ -25,11 +25,12 @@ type described struct {
 	err    error
 }
 
-// A memory is what a list's descriptions came to, so that each is read once and
+// A memory is what a list's descriptions and states came to, so that each is read once and
 // what many of them come to is kept once.
 type memory struct {
 	said   map[string]described
 	sticks map[module.Key]*module.Module
+	states map[string]Condition // "" where a state is not understood
 }
 
 func (l *List) line(cells []string, row int, o Options, memo memory) Line {
@@ -49,7 +50,7 @@ func (l *List) line(cells []string, row int, o Options, memo memory) Line {
 		},
 		func() string { return x.readStick(memo, cell(Pieces)) },
 		func() string { return x.readCounts(cell(Quantity), cell(Minimum)) },
-		func() string { return x.readCondition(cell(State)) },
+		func() string { return x.readCondition(memo, cell(State)) },
 	} {
 		if problem := step(); problem != "" && x.Problem == "" {
 			x.Problem = problem
@@ -167,17 +168,19 @@ func countIn(text string) (int, bool) {
 // conditions are the short forms of lists; words are the reader's of descriptions.
 var conditions = map[string]Condition{"n": New, "u": Used, "b-stock": Used, "r": Refurbished}
 
-func (x *Line) readCondition(text string) string {
+func (x *Line) readCondition(memo memory, text string) string {
 	if text == "" {
 		return ""
 	}
-	c, ok := conditions[strings.ToLower(text)]
-	if !ok {
-		said, told := module.ConditionOf(text)
-		if !told {
-			return "condition not understood: " + strconv.Quote(text)
+	c, seen := memo.states[text]
+	if !seen {
+		if c = conditions[strings.ToLower(text)]; c == "" {
+			c, _ = module.ConditionOf(text)
 		}
-		c = said
+		memo.states[text] = c
+	}
+	if c == "" {
+		return "condition not understood: " + strconv.Quote(text)
 	}
 	worse := module.Worse(x.Condition, c)
 	if x.Condition != "" && c != x.Condition {

@@ -107,7 +107,8 @@ type Row struct {
 // Read reads a list row by row. Errors wrap ErrNoHeader or ErrColumns.
 func Read(rows iter.Seq[Row], o Options) (List, error) {
 	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int)}
-	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module)}
+	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module),
+		states: make(map[string]Condition)}
 	var head, waiting []Row
 	var err error
 	for r := range rows {
