@@ -50,10 +50,7 @@ func assertOldIdentity(t *testing.T, m spd.Module) {
 // JESD21-C 4.1.2.5: a 256 MB PC133 module of 16 chips, 13 rows, 9 columns, 4
 // banks: 128 Mbit chips x8, two ranks.
 func TestSDR(t *testing.T) {
-	im := make(compose.Image, 128)
-	im.Put(0, 128, 8, 0x04, 12, 10, 2, 64, 0, 1, 0x75, 0x54, 0, 0x80, 8, 0, 1, 0x0F, 4, 0x06).Put(21, 0x00, 0x0E, 0xA0,
-		0x60, 0, 0, 20, 15, 20, 45, 0x20).Put(62, 0x12)
-	m := decode(t, oldIdentity(im))
+	m := decode(t, sdr())
 	assert.Equal(t, jedec.SDR, m.Generation)
 	assert.Equal(t, maybe.Just(256*jedec.MiB), m.Capacity)
 	assert.Equal(t, maybe.Just(2), m.Ranks)
@@ -80,10 +77,8 @@ func TestSDR(t *testing.T) {
 // JESD21-C annex D: 512 MB DDR-333, 13 rows, 10 columns, 4 banks x8: 256 Mbit,
 // two ranks, CL 2, 2.5.
 func TestDDR(t *testing.T) {
-	im := make(compose.Image, 128)
-	im.Put(0, 128, 8, 0x07, 13, 10, 2, 64, 0, 4, 0x60, 0x70, 0, 0x82, 8, 0, 1, 0x0E, 4, 0x0C).Put(21, 0x20, 0xC1, 0x75,
-		0x70, 0, 0, 72, 48, 72, 42, 0x40).Put(41, 60, 72).Put(62, 0x10)
-	m := decode(t, oldIdentity(im))
+	im := ddr()
+	m := decode(t, im)
 	assert.Equal(t, jedec.DDR, m.Generation)
 	assert.Equal(t, maybe.Just(512*jedec.MiB), m.Capacity)
 	assert.Equal(t, maybe.Just(256), m.Density)
@@ -110,10 +105,8 @@ func TestDDR(t *testing.T) {
 
 // JESD21-C annex J: 1 GB DDR2-667 SO-DIMM 5-5-5, 14 rows, 10 columns, 8 banks... of 512 Mbit x8.
 func TestDDR2(t *testing.T) {
-	im := make(compose.Image, 256)
-	im.Put(0, 128, 8, 0x08, 14, 10, 0x61, 64, 0, 5, 0x30, 0x45, 0, 0x82, 8, 0, 0, 0x0C, 4, 0x38).Put(20, 0x04, 0, 3,
-		0x3D, 0x50, 0x50, 0x60, 60, 30, 60, 45, 0x80).Put(40, 0x36, 60, 105).Put(62, 0x13)
-	m := decode(t, oldIdentity(im))
+	im := ddr2()
+	m := decode(t, im)
 	assert.Equal(t, jedec.DDR2, m.Generation)
 	assert.Equal(t, jedec.SODIMM, m.Form)
 	assert.Equal(t, maybe.Just(jedec.GiB), m.Capacity)
@@ -142,9 +135,7 @@ var maker = compose.Identity{Maker: jedec.MakerCode{Bank: 2, Code: 0x18},
 
 // JESD21-C annex K: 4 GB DDR3L-1600 SO-DIMM, one rank of 4 Gbit x8.
 func TestDDR3(t *testing.T) {
-	im := compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, VoltageBits: 0x02, TCK: 1250, TAA: 13125,
-		TRCD: 13125, TRP: 13125, TRAS: 35000, TRC: 48125,
-		FirstCL: 5, LastCL: 11, Identity: maker}.Bytes()
+	im := ddr3()
 	m := decode(t, im)
 	assert.Equal(t, jedec.DDR3, m.Generation)
 	assert.Equal(t, jedec.SODIMM, m.Form)
@@ -347,11 +338,7 @@ func TestDDR5ProfilesOfBothKinds(t *testing.T) {
 
 // JESD21-C annex M: the low-power kinds.
 func TestLowPower(t *testing.T) {
-	im := make(compose.Image, 512)
-	im.Put(0, 0x23, 0x10, 0x0F, 0x0E, 0x04, 0x1B).Put(6, 0x90).Put(12, 0x03, 0x0B).Put(18, 0x0A, 0xFF).Put(24, 0x78, 0,
-		0x90, 0xA8).Word(29, 1040).CRC(0, 125, 126)
-	im[13] = 0x23 // two channels of 64... bits 7-5: 1, width code 3
-	im.CRC(0, 125, 126).Put(320, 0x80, 0xCE, 1, 0x15, 0x10).Serial(325, "01020304").Text(329, 20, "LG3-4G")
+	im := lowPower()
 	m := decode(t, im)
 	assert.Equal(t, jedec.LPDDR3, m.Generation)
 	assert.Equal(t, jedec.Soldered, m.Form)
