@@ -9,9 +9,26 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/bench"
+	"epitome/core/card"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 )
+
+// A reading goes by its kind, a part of its name, or the end of its bus address.
+func TestAReadingGoesByItsName(t *testing.T) {
+	b := bench.Bare(bench.NewCard(time.Unix(0, 0), "", []card.Reading{
+		{Kind: card.SPD, Source: "eeprom-0-0050.bin", Address: "0-0050", Data: []byte{1}},
+		{Kind: card.TableFile, Source: "smbios.bin", Data: []byte{1}},
+		{Kind: card.Hand, Source: "observed", Data: []byte("{}")}}))
+	for name, there := range map[string]bool{"0050": true, "0x50": true, "0051": false, "0x51": false, "spd": true, "SPD": true, "smbios": true,
+		"SMBIOS": false, "smbios.bin": true, "eeprom-0": true, "observed": false, "hand": false, "table": false} {
+		err := b.Accepts("distrust", name)
+		assert.Equal(t, there, err == nil, "%s: %v", name, err)
+		if err != nil {
+			assert.Contains(t, err.Error(), "there are: eeprom-0-0050.bin (spd), smbios.bin (smbios-file)", name)
+		}
+	}
+}
 
 // What is typed wrong is an InputError that says how to write it.
 func TestWhatIsTypedWrongSaysHowToWriteIt(t *testing.T) {

@@ -65,6 +65,17 @@ func TestAnythingInEverythingOut(t *testing.T) {
 	}
 }
 
+// A grade's supply is named where a label says another than the generation's ordinary one.
+func TestASupplyIsNamedWhereItIsNotTheOrdinaryOne(t *testing.T) {
+	for text, want := range map[string]int{"PC3L-12800": 1350, "DDR3L-1600": 1350, "PC3-12800": 0, "DDR3-1600": 0,
+		"PC4-2400T": 0, "PC2-6400": 0} {
+		r, err := convert.From(text, "")
+		require.NoError(t, err, text)
+		require.Len(t, r.Readings[0].Grades, 1, text)
+		assert.Equal(t, want, r.Readings[0].Grades[0].MilliVolts, text)
+	}
+}
+
 func TestTwoHonestReadingsSayWhatSettlesThem(t *testing.T) {
 	r, err := convert.From("800MHz", "")
 	require.NoError(t, err)

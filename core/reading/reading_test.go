@@ -10,7 +10,9 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/jedec"
+	"epitome/core/maybe"
 	"epitome/core/reading"
+	"epitome/core/smbios"
 	"epitome/core/smbios/compose"
 	spd "epitome/core/spd/compose"
 )
@@ -138,6 +140,88 @@ func TestNoMachineHasSoManyPlaces(t *testing.T) {
 	s := of(table(structures...))
 	assert.Len(t, s.Tables.Devices, reading.MostPlaces)
 	assert.Contains(t, whys(s), "no machine has so many")
+}
+
+// What an object says of a module, each property with a value that says nothing: the codes are those of
+// CIM_PhysicalMemory and of DSP0134.
+func TestWhatAnObjectSaysOfAModule(t *testing.T) {
+	of := func(properties string) smbios.Device {
+		s := of(card.Reading{Kind: card.CIM, Source: "x.json",
+			Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "A", ` + properties + `}]`)})
+		require.Len(t, s.Tables.SystemDevices(), 1, properties)
+		return s.Tables.SystemDevices()[0]
+	}
+	for properties, want := range map[string][2]uint8{ // form, type
+		`"FormFactor": 8`:                                            {0x09, 0x02}, // DIMM
+		`"FormFactor": 12`:                                           {0x0D, 0x02}, // SO-DIMM
+		`"FormFactor": 99`:                                           {0x02, 0x02},
+		`"FormFactor": 8, "SMBIOSMemoryType": 26`:                    {0x09, 0x1A}, // DDR4
+		`"SMBIOSMemoryType": 255`:                                    {0x02, 0xFF},
+		`"SMBIOSMemoryType": 0, "MemoryType": 24`:                    {0x02, 0x18}, // DDR3, by the older property
+		`"SMBIOSMemoryType": 256, "MemoryType": 24`:                  {0x02, 0x18},
+		`"MemoryType": 99`:                                           {0x02, 0x02},
+		`"SMBIOSMemoryType": 26, "MemoryType": 24`:                   {0x02, 0x1A},
+		`"SMBIOSMemoryType": 0, "MemoryTypeName": "DDR5"`:            {0x02, 0x22},
+		`"SMBIOSMemoryType": 26, "MemoryTypeName": "something else"`: {0x02, 0x1A},
+	} {
+		d := of(properties)
+		assert.Equal(t, want, [2]uint8{d.FormCode, d.MemoryType}, properties)
+	}
+	for properties, want := range map[string]string{
+		`"Capacity": "8589934592"`: "filled, 8 GB", `"Capacity": 0`: "empty", `"Speed": 2400`: "not told",
+	} {
+		d, got := of(properties), "not told"
+		if filled, ok := d.Filled.Get(); ok {
+			got = "empty"
+			if filled {
+				got = "filled, " + d.Size.Or(0).String()
+			}
+		}
+		assert.Equal(t, want, got, properties)
+	}
+	for speed, want := range map[string]maybe.Value[int]{"2400": maybe.Just(2400), "0": {}, "2147483647": maybe.Just(1<<31 - 1),
+		"2147483648": {}, "1": maybe.Just(1)} {
+		assert.Equal(t, want, of(`"Speed": `+speed).Speed, speed)
+	}
+	for status, failed := range map[string]bool{"OK": false, "Error": true, "NonRecover": true, "Degraded": true,
+		"Pred Fail": true, "": false} {
+		assert.Equal(t, failed, of(`"Status": "`+status+`"`).Failed, status)
+	}
+}
+
+// What an object says of all places together.
+func TestWhatAnObjectSaysOfAllPlaces(t *testing.T) {
+	for properties, want := range map[string]string{
+		`"MaxCapacity": 33554432, "MemoryDevices": 2`:            "32 GB, 2 places",
+		`"MaxCapacityEx": 67108864, "MaxCapacity": 33554432`:     "64 GB, 0 places",
+		`"MaxCapacityEx": 0, "MaxCapacity": 33554432`:            "32 GB, 0 places",
+		`"MaxCapacity": 0, "MemoryDevices": 1024`:                "-, 1024 places",
+		`"MaxCapacity": 1125899906842624, "MemoryDevices": 1025`: "-, 0 places",
+		`"MaxCapacityEx": 1073741824, "MemoryDevices": "many"`:   "1 TB, 0 places",
+	} {
+		s := of(card.Reading{Kind: card.CIM, Source: "x.json",
+			Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemoryArray", ` + properties + `}]`)})
+		require.Len(t, s.Tables.Arrays, 1, properties)
+		a, most := s.Tables.Arrays[0], "-"
+		if size, ok := a.Maximum.Get(); ok {
+			most = size.String()
+		}
+		assert.Equal(t, want, fmt.Sprintf("%s, %d places", most, a.Devices), properties)
+	}
+}
+
+// Dates as shells write them.
+func TestExportedDates(t *testing.T) {
+	for text, want := range map[string]string{
+		"20190318000000.000000+000": "2019-03-18", "2019-03-18T00:00:00Z": "2019-03-18", "2019-03-18": "2019-03-18",
+		"20190318": "2019-03-18", "/Date(1552867200000)/": "2019-03-18", "/Date(soon)/": "/Date(soon)/",
+		"18.03.2019": "18.03.2019", "2019": "2019", "20191399": "20191399",
+	} {
+		s := of(card.Reading{Kind: card.CIM, Source: "x.json",
+			Data: []byte(`[{"CreationClassName": "Win32_BIOS", "ReleaseDate": "` + text + `"}]`)})
+		require.Len(t, s.Tables.Firmware, 1, text)
+		assert.Equal(t, want, s.Tables.Firmware[0].Released, text)
+	}
 }
 
 // Management objects and a firmware table say the same twice: the table stands.
