@@ -113,11 +113,14 @@ var titles = []struct {
 	{Minimum, "ru", "мин заказ|минимальный заказ"},
 }
 
+// dotted writes every i with its dot: capitals do not tell Turkish's two apart.
+var dotted = strings.NewReplacer("ı", "i", "i\u0307", "i")
+
 // titled are the words of each field, all languages'; English first, as listed.
 var titled = func() map[Field][]string {
 	words := make(map[Field][]string)
 	for _, row := range titles {
-		words[row.field] = append(words[row.field], strings.Split(row.words, "|")...)
+		words[row.field] = append(words[row.field], strings.Split(dotted.Replace(row.words), "|")...)
 	}
 	return words
 }()
@@ -133,7 +136,7 @@ func readTitle(cell string) title {
 	if len(cell) > longestTitle || !utf8.ValidString(cell) {
 		return title{}
 	}
-	s := strings.ToLower(cell)
+	s := dotted.Replace(strings.ToLower(cell))
 	currency := ""
 	for sign, code := range symbols {
 		if code != "" && (strings.Contains(s, sign) && !isLetters(sign)) {

@@ -1,0 +1,63 @@
+package stock
+
+import (
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Each row of the titles, by one of its words: alone, among others, in capitals, and beside one
+// that says nothing.
+func TestEachRowOfTheTitles(t *testing.T) {
+	text, err := os.ReadFile("testdata/titles.tsv")
+	require.NoError(t, err)
+	rows := 0
+	for line := range strings.Lines(string(text)) {
+		if strings.HasPrefix(line, "#") {
+			continue
+		}
+		cells := strings.Split(strings.TrimRight(line, "\n"), "\t")
+		require.Len(t, cells, 3, line)
+		for _, title := range []string{cells[2], strings.ToUpper(cells[2]), " " + cells[2] + ": "} {
+			columns, _ := recognise([]string{"zqxv", title})
+			assert.Equal(t, map[Field]int{Field(cells[0]): 1}, columns, title)
+		}
+		rows++
+	}
+	assert.Greater(t, rows, 90)
+	columns, _ := recognise([]string{"zqxv", "", strings.Repeat("price ", 14), "pri\xffce"})
+	assert.Empty(t, columns, "no word, none at all, one that is too long, and broken characters")
+}
+
+// A title that is a word wins over one that only holds it, and an earlier word over a later.
+func TestWhichTitleWins(t *testing.T) {
+	for _, c := range []struct {
+		titles string
+		field  Field
+		at     int
+	}{
+		{"our price in shops|price", Price, 1},
+		{"our price in shops|the rest", Price, 0},
+		{"cost|unit price", Price, 1},
+		{"unit price|cost", Price, 0},
+		{"kein ekx|x ek y", Price, -1}, // words of two letters stand alone
+		{"ek|x", Price, 0},
+		{"priceless|x", Price, -1},
+		{"x price|y", Price, 0}, {"price x|y", Price, 0}, {"priced x price|y", Price, 0},
+	} {
+		columns, _ := recognise(strings.Split(c.titles, "|"))
+		at, ok := columns[c.field]
+		if !ok {
+			at = -1
+		}
+		assert.Equal(t, c.at, at, c.titles)
+	}
+	for title, want := range map[string]string{"Price EUR": "EUR", "Price (USD)": "USD", "Preis €": "EUR", "Price": "",
+		"EUR": "", "price £": "GBP", "Price XYZ": ""} {
+		_, currency := recognise([]string{title})
+		assert.Equal(t, want, currency, title)
+	}
+}
