@@ -2,11 +2,13 @@ package main
 
 import (
 	"bytes"
+	"encoding/json"
 	"flag"
 	"fmt"
 	"os"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -75,29 +77,50 @@ var clock = regexp.MustCompile(`\b\d\d:\d\d:\d\d\b`)
 
 const list = "harbour/stock/harbour-parts.csv"
 
-// TestPages compares every page with the one that was read and found good.
-func TestPages(t *testing.T) {
-	golden, err := filepath.Abs("testdata/golden")
-	require.NoError(t, err)
-	here := t.TempDir()
-	t.Chdir(here)
+// A desk runs the program in a folder of its own, and writes down what it said.
+type desk struct{ here string }
+
+func newDesk(t *testing.T) desk {
+	d := desk{t.TempDir()}
+	t.Chdir(d.here)
 	t.Setenv("LANG", "C.UTF-8")
 	t.Setenv("LC_ALL", "")
 	t.Setenv("XDG_CONFIG_HOME", filepath.Join(t.TempDir(), "config"))
 	t.Setenv("XDG_DATA_HOME", filepath.Join(t.TempDir(), "data"))
-	run := func(args ...string) string {
-		var out, errs bytes.Buffer
-		code := cli.Main(args, strings.NewReader(""), &out, &errs)
-		text := fmt.Sprintf("$ epitome %s\nexit code %d\n\n%s", strings.Join(args, " "), code, out.String())
-		if errs.Len() > 0 {
-			text += "\n-- beside it --\n" + errs.String()
-		}
-		text = clock.ReplaceAllString(strings.ReplaceAll(text, here, "…"), "07:00:00")
-		for _, v := range varying {
-			text = v.find.ReplaceAllString(text, v.with)
-		}
-		return text
+	return d
+}
+
+func (d desk) run(args ...string) string {
+	var out, errs bytes.Buffer
+	code := cli.Main(args, strings.NewReader(""), &out, &errs)
+	text := fmt.Sprintf("$ epitome %s\nexit code %d\n\n%s", strings.Join(args, " "), code, out.String())
+	if errs.Len() > 0 {
+		text += "\n-- beside it --\n" + errs.String()
 	}
+	text = clock.ReplaceAllString(strings.ReplaceAll(text, d.here, "…"), "07:00:00")
+	for _, v := range varying {
+		text = v.find.ReplaceAllString(text, v.with)
+	}
+	return text
+}
+
+// compared holds what was said against the file that was read and found good, or writes it anew.
+func compared(t *testing.T, path, got string) {
+	if *update {
+		require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o755))
+		require.NoError(t, os.WriteFile(path, []byte(got), 0o644))
+		return
+	}
+	want, err := os.ReadFile(path)
+	require.NoError(t, err, "a new page: go test ./cmd/epitome -run Pages -update, and read it")
+	assert.Equal(t, string(want), got)
+}
+
+// TestPages compares every page with the one that was read and found good.
+func TestPages(t *testing.T) {
+	golden, err := filepath.Abs("testdata/golden")
+	require.NoError(t, err)
+	run := newDesk(t).run
 	run("demo", "-o", "harbour")
 	run("recheck", "harbour/gull-14.card", "harbour/gull-14-after.card")
 	var opened bytes.Buffer
@@ -110,15 +133,56 @@ func TestPages(t *testing.T) {
 			for i, arg := range args {
 				args[i] = strings.Replace(arg, "NUMBER", number, 1)
 			}
-			got, path := run(args...), filepath.Join(golden, p.name+".txt")
-			if *update {
-				require.NoError(t, os.MkdirAll(golden, 0o755))
-				require.NoError(t, os.WriteFile(path, []byte(got), 0o644))
-				return
+			compared(t, filepath.Join(golden, p.name+".txt"), run(args...))
+		})
+	}
+}
+
+// TestPagesOfMachines compares all that is said of the machines whose decision by a technician is known: what is in
+// them and why, how far they go, every proposal with the list and without, and the slip of the first.
+func TestPagesOfMachines(t *testing.T) {
+	golden, err := filepath.Abs("testdata/golden/machines")
+	require.NoError(t, err)
+	folders, err := filepath.Glob("../../testdata/situations/*")
+	require.NoError(t, err)
+	require.Len(t, folders, 26)
+	for i := range folders {
+		folders[i], err = filepath.Abs(folders[i])
+		require.NoError(t, err)
+	}
+	for _, folder := range folders {
+		t.Run(filepath.Base(folder), func(t *testing.T) {
+			d := newDesk(t)
+			require.NoError(t, os.CopyFS(filepath.Join(d.here, "machine"), os.DirFS(folder)))
+			text, err := os.ReadFile("machine/situation.json")
+			require.NoError(t, err)
+			var s struct{ Wish struct{ Reach, Spend string } }
+			require.NoError(t, json.Unmarshal(text, &s))
+			wish := []string{"--reach", s.Wish.Reach}
+			if s.Wish.Reach == "" {
+				wish = []string{"--spend", s.Wish.Spend}
 			}
-			want, err := os.ReadFile(path)
-			require.NoError(t, err, "a new page: go test ./cmd/epitome -run Pages -update, and read it")
-			assert.Equal(t, string(want), got)
+			said := d.run("intake", "--from", "machine", "-o", "m.card")
+			if seen, err := os.ReadFile("machine/observe.txt"); err == nil {
+				said += d.run(append([]string{"observe", "m.card"}, strings.FieldsFunc(string(seen), func(r rune) bool {
+					return r == '\n' || r == '\r'
+				})...)...)
+			}
+			with := func(args ...string) []string { return slices.Concat(args, wish) }
+			const list = "machine/list.csv"
+			for _, args := range [][]string{
+				{"brief", "m.card", "--why"},
+				{"ceilings", "m.card"},
+				with("propose", "m.card", "--stock", list, "--all", "--save"),
+				with("propose", "m.card", "--stock", list, "--cheapest"),
+				with("propose", "m.card", "--stock", list, "--keep", "--pairs"),
+				{"propose", "m.card", "--reach", "32GB", "--all"},
+				{"docket", "m.card"},
+				with("visit", "m.card", "--no-questions", "--stock", list),
+			} {
+				said += "\n" + d.run(args...)
+			}
+			compared(t, filepath.Join(golden, filepath.Base(folder)+".txt"), said)
 		})
 	}
 }

@@ -57,8 +57,12 @@ func (s sources) handLimits() (out []machine.Stated) {
 			what  string
 		}{{machine.Whole, h.Maximum, "a maximum of"}, {machine.EachSlot, h.PerSlot, "the largest module of a slot is"}} {
 			if size, ok := x.limit.Capacity().Get(); ok {
+				source := h.Cite
+				if named := x.limit.Named(); named != h.Source { // the citation names the entry's own source already
+					source += ", " + named
+				}
 				out = append(out, machine.Stated{By: machine.ByTechnician, Of: x.of, Capacity: size, Standing: fact.Settled,
-					Source: h.Cite + ", " + x.limit.Named(), Says: x.what + " " + size.String()})
+					Source: source, Says: x.what + " " + size.String()})
 			}
 		}
 		state := func(x machine.Stated) {

@@ -37,15 +37,20 @@ func (a Proposal) Against(r Result, b Proposal) (worse, better []string) {
 	if ok1 && ok2 {
 		rate := int64(x.Grade.Rate) - int64(y.Grade.Rate)
 		say(rate < 0, rate > 0, fmt.Sprintf("%d MT/s", abs(rate)))
+		if later := int64(x.Timing.CL - y.Timing.CL); rate == 0 { // in half clocks, which tell nothing across rates
+			say(later > 0, later < 0, fmt.Sprintf("CAS latency by %v", jedec.Latency(abs(later))))
+		}
 		lone := int64(x.Total-x.Interleaved) - int64(y.Total-y.Interleaved)
 		say(lone > 0, lone < 0, jedec.Capacity(abs(lone)).String()+" over all channels together")
 	}
+	checks, also := a.Trial.Checks(), b.Trial.Checks()
+	say(!checks && also, checks && !also, "the correction of errors")
 	free := a.SocketsFree - b.SocketsFree
 	say(free < 0, free > 0, "room in "+plain.Count(max(free, -free), "socket"))
 	out := len(a.Removes) - len(b.Removes)
 	say(out > 0, out < 0, plain.Count(max(out, -out), "module")+" discarded")
-	sure, also := rule.Outcome(a.Trial.Verdict).Runs(), rule.Outcome(b.Trial.Verdict).Runs()
-	say(!sure && also, sure && !also, "being sure")
+	sure, too := rule.Outcome(a.Trial.Verdict).Runs(), rule.Outcome(b.Trial.Verdict).Runs()
+	say(!sure && too, sure && !too, "being sure")
 	return worse, better
 }
 

@@ -8,6 +8,9 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/module"
+	"epitome/core/rule"
+	"epitome/core/trial"
 )
 
 // What one proposal gives up is what the other gets.
@@ -32,4 +35,41 @@ func TestProposalsAgainstOneAnother(t *testing.T) {
 		}
 	}
 	assert.Empty(t, Result{}.WaitsFor())
+}
+
+// A plain module beside ones with check bits is cheaper, and ends their checking.
+func TestWhatIsGivenUpIsNamed(t *testing.T) {
+	at := func(sticks ...string) (p Proposal) {
+		for _, text := range sticks {
+			s, err := module.Parse(text)
+			require.NoError(t, err)
+			p.Trial.Seats = append(p.Trial.Seats, trial.Seat{Stick: s})
+		}
+		return p
+	}
+	ecc, plain := "8GB 1Rx8 PC4-2400T-EA1-11", "8GB 1Rx8 PC4-2400T-UA2-11"
+	worse, better := at(ecc, plain).Against(Result{}, at(ecc, ecc))
+	assert.Equal(t, []string{"the correction of errors"}, worse)
+	assert.Empty(t, better)
+	worse, better = at(ecc, plain).Against(Result{}, at(plain))
+	assert.Empty(t, append(worse, better...), "neither is checked")
+	unused := at(ecc, ecc)
+	unused.Trial.Reasons = []rule.Reason{{Rule: "ecc", Outcome: rule.Reduced}}
+	worse, _ = unused.Against(Result{}, at(ecc, ecc))
+	assert.Equal(t, []string{"the correction of errors"}, worse, "a machine that does not use the bits")
+
+	for _, c := range []struct {
+		rate  jedec.Rate
+		cl    int
+		worse []string
+	}{{2400, 17, nil}, {2400, 18, []string{"CAS latency by 1"}}, {2133, 15, []string{"267 MT/s"}}} {
+		x, y := at(), at()
+		fast, _ := jedec.GradeAt(jedec.DDR4, 2400)
+		slow, _ := jedec.GradeAt(jedec.DDR4, c.rate)
+		x.Trial.Operating = maybe.Just(trial.Point{Grade: slow, Timing: jedec.Timing{CL: jedec.Whole(c.cl)}})
+		y.Trial.Operating = maybe.Just(trial.Point{Grade: fast, Timing: jedec.Timing{CL: jedec.Whole(17)}})
+		worse, better := x.Against(Result{}, y)
+		assert.Equal(t, c.worse, worse)
+		assert.Empty(t, better)
+	}
 }

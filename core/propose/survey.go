@@ -376,6 +376,7 @@ func (s *search) specifications() (offers []Offer) {
 		if kind != jedec.Unbuffered {
 			text += " " + words
 		}
+		text += low
 		// What a shop's text would say, so that the plan can be read again.
 		st.From = fmt.Sprintf("%v%s %v %v %s%s", sold.Size, layout, x.Grade, form, words, strings.ReplaceAll(low, " V", "V"))
 		if x.CL > 0 {
@@ -389,7 +390,7 @@ func (s *search) specifications() (offers []Offer) {
 			price += 3 * perModule
 			text += ", hard to find"
 		}
-		offers = append(offers, Offer{Text: text + low, Stick: &st, Pieces: 1, Price: price, MinOrder: 1, Rare: sold.Rare})
+		offers = append(offers, Offer{Text: text, Stick: &st, Pieces: 1, Price: price, MinOrder: 1, Rare: sold.Rare})
 	}
 	return offers
 }

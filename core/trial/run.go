@@ -50,6 +50,14 @@ type Trial struct {
 	Was         jedec.Capacity
 }
 
+// Checks reports whether errors of all memory are corrected: each module has check bits, and
+// the machine uses them.
+func (t Trial) Checks() bool {
+	return len(t.Seats) > 0 &&
+		!slices.ContainsFunc(t.Seats, func(s Seat) bool { return !s.Stick.ECC.Or(false) }) &&
+		!slices.ContainsFunc(t.Reasons, func(r rule.Reason) bool { return r.Rule == "ecc" && r.Outcome == rule.Reduced })
+}
+
 // Errors of Run, for callers that branch. Each is wrapped with the names that
 // there are.
 var (

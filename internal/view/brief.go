@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
@@ -54,8 +55,8 @@ func count(n int, noun string) string {
 }
 
 func sentence(s string) string {
-	if s == "" {
-		return s
+	if s == "" || len(s) > 1 && unicode.IsUpper(rune(s[1])) {
+		return s // tRCD is written so wherever it stands
 	}
 	return strings.ToUpper(s[:1]) + s[1:]
 }
