@@ -20,8 +20,11 @@ func TestAReadingGoesByItsName(t *testing.T) {
 		{Kind: card.SPD, Source: "eeprom-0-0050.bin", Address: "0-0050", Data: []byte{1}},
 		{Kind: card.TableFile, Source: "smbios.bin", Data: []byte{1}},
 		{Kind: card.Hand, Source: "observed", Data: []byte("{}")}}))
-	for name, there := range map[string]bool{"0050": true, "0x50": true, "0051": false, "0x51": false, "spd": true, "SPD": true, "smbios": true,
-		"SMBIOS": false, "smbios.bin": true, "eeprom-0": true, "observed": false, "hand": false, "table": false} {
+	for name, there := range map[string]bool{
+		"0050": true, "0x50": true, "0051": false, "0x51": false, "spd": true, "SPD": true, "smbios": true,
+		"SMBIOS": false, "smbios.bin": true, "eeprom-0": true, "observed": false, "hand": false,
+		"table": false,
+	} {
 		err := b.Accepts("distrust", name)
 		assert.Equal(t, there, err == nil, "%s: %v", name, err)
 		if err != nil {

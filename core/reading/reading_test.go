@@ -179,7 +179,8 @@ func TestWhatAnObjectSaysOfAModule(t *testing.T) {
 		}
 		assert.Equal(t, want, got, properties)
 	}
-	for speed, want := range map[string]maybe.Value[int]{"2400": maybe.Just(2400), "0": {}, "2147483647": maybe.Just(1<<31 - 1),
+	for speed, want := range map[string]maybe.Value[int]{"2400": maybe.Just(2400), "0": {},
+		"2147483647": maybe.Just(1<<31 - 1),
 		"2147483648": {}, "1": maybe.Just(1)} {
 		assert.Equal(t, want, of(`"Speed": `+speed).Speed, speed)
 	}

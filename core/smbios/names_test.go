@@ -57,11 +57,11 @@ func TestEveryCodeOfADevice(t *testing.T) {
 
 // Clause 7.4.1, in its order from 1 on.
 func TestEveryChassisHasItsName(t *testing.T) {
-	names := strings.Split("other|unknown|desktop|low-profile desktop|pizza box|mini tower|tower|portable|laptop|notebook|"+
-		"hand held|docking station|all-in-one|sub-notebook|space-saving|lunch box|main server chassis|expansion chassis|"+
-		"sub-chassis|bus expansion chassis|peripheral chassis|RAID chassis|rack-mount chassis|sealed-case PC|"+
-		"multi-system chassis|CompactPCI|AdvancedTCA|blade|blade enclosure|tablet|convertible|detachable|IoT gateway|"+
-		"embedded PC|mini PC|stick PC", "|")
+	names := strings.Split("other|unknown|desktop|low-profile desktop|pizza box|mini tower|tower|portable|laptop|"+
+		"notebook|hand held|docking station|all-in-one|sub-notebook|space-saving|lunch box|main server chassis|"+
+		"expansion chassis|sub-chassis|bus expansion chassis|peripheral chassis|RAID chassis|"+
+		"rack-mount chassis|sealed-case PC|multi-system chassis|CompactPCI|AdvancedTCA|blade|"+
+		"blade enclosure|tablet|convertible|detachable|IoT gateway|embedded PC|mini PC|stick PC", "|")
 	for i, name := range names {
 		assert.Equal(t, name, smbios.ChassisKind(i+1).String())
 	}
