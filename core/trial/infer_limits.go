@@ -46,24 +46,30 @@ type floor struct {
 	shown, inferred ceiling.Amount
 }
 
-// most is what a row of upper bounds may come to.
-func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, look string) rule.Possible[bound] {
-	p := rule.Possible[bound]{Key: key, Fact: what, Look: look}
-	top := bound{none: true}
-	var firm, soft []bound
+// A hearing is a row of upper bounds, sorted by what each of them says.
+type hearing struct {
+	top          bound   // of the standard
+	common       bound   // what commonly runs
+	controllers  []bound // published by the controller's maker
+	firm, soft   []bound
+	answered     bool   // by somebody other than the firmware
+	open         string // why nothing is known
+	contradicted string // a limit that what is fitted breaks
+	least        ceiling.Amount
+	infers       string // the inference that least rests on
+}
+
+// hear sorts a row of upper bounds. proved is what the machine takes whatever the row says.
+func hear(row []ceiling.Ceiling, proved floor) hearing {
+	const nobody = "nobody states a limit"
+	h := hearing{top: bound{none: true}, common: bound{none: true}, open: nobody, least: proved.shown, infers: "witness"}
+	if proved.inferred.Exceeds(h.least) {
+		h.least, h.infers = proved.inferred, "population"
+	}
 	byHand := false // a manual's figure is firm for the board, and firmware's gives way to it
 	for _, c := range row {
 		byHand = byHand || c.Source == ceiling.Technician && c.Standing == fact.Settled && c.Most.Known()
 	}
-	least, infers := proved.shown, "witness"
-	if proved.inferred.Exceeds(least) {
-		least, infers = proved.inferred, "population"
-	}
-	var controllers []bound // published by the controller's maker
-	common := bound{none: true}
-	contradicted := ""
-	openSays := "nobody states a limit"
-	answered := false
 	for _, c := range row {
 		n, stated := c.Most.Get()
 		b := bound{most: n, says: c.Says, source: string(c.Source)}
@@ -71,68 +77,73 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 			b.most = proved.shown
 		}
 		if stated && c.Holds() && (c.Source == ceiling.Processor || c.Source == ceiling.Chipset) {
-			controllers = append(controllers, b)
+			h.controllers = append(h.controllers, b)
 		}
 		switch {
 		case c.Allows():
-			if common.none || b.compare(common) > 0 {
-				common = b
+			if h.common.none || b.compare(h.common) > 0 {
+				h.common = b
 			}
 		case c.Source == ceiling.Standard && stated:
-			top = bound{most: n, says: c.Says, source: string(c.Source)}
+			h.top = bound{most: n, says: c.Says, source: string(c.Source)}
 		case !stated || !c.Holds():
 			if c.Source != ceiling.Board && c.Source != ceiling.Firmware && c.Source != ceiling.Technician &&
-				c.Source != ceiling.System && openSays == "nobody states a limit" {
-				openSays = c.Says
+				c.Source != ceiling.System && h.open == nobody {
+				h.open = c.Says
 			}
 			if c.Standing == fact.Disputed && stated && c.Source != ceiling.Firmware {
-				contradicted = c.Says
+				h.contradicted = c.Says
 			}
-			if n, ok := c.Least.Get(); ok && n.Exceeds(least) {
-				least, infers = n, "candidates"
+			if n, ok := c.Least.Get(); ok && n.Exceeds(h.least) {
+				h.least, h.infers = n, "candidates"
 			}
 		case c.Standing == fact.Settled:
-			answered = answered || c.Source != ceiling.Firmware
-			firm = append(firm, b)
+			h.answered = h.answered || c.Source != ceiling.Firmware
+			h.firm = append(h.firm, b)
 		case c.Source == ceiling.Firmware && byHand:
 		default:
-			answered = answered || c.Source != ceiling.Firmware
-			soft = append(soft, b)
+			h.answered = h.answered || c.Source != ceiling.Firmware
+			h.soft = append(h.soft, b)
 		}
 	}
-	if !common.none && contradicted == "" {
-		if values := beyondPublished(common, top, firm, soft, controllers,
-			bound{most: least, says: openSays, words: "at least " + least.String()}); values != nil {
+	return h
+}
+
+// most is what a row of upper bounds may come to.
+func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, look string) rule.Possible[bound] {
+	p := rule.Possible[bound]{Key: key, Fact: what, Look: look}
+	h := hear(row, proved)
+	atLeast := bound{most: h.least, says: h.open, words: "at least " + h.least.String()}
+	if !h.common.none && h.contradicted == "" {
+		if values := beyondPublished(h.common, h.top, h.firm, h.soft, h.controllers, atLeast); values != nil {
 			p.Values, p.Leads = values, true
 			p.Look = values[0].says + ": fitting it is what tells, so buy where it can go back"
 			return p
 		}
 	}
-	if len(firm) > 0 {
-		top = slices.MinFunc(append(firm, top), bound.compare)
+	top := h.top
+	if len(h.firm) > 0 {
+		top = slices.MinFunc(append(h.firm, top), bound.compare)
 	}
-	soft = slices.DeleteFunc(soft, func(b bound) bool { return b.compare(top) >= 0 })
+	soft := slices.DeleteFunc(h.soft, func(b bound) bool { return b.compare(top) >= 0 })
 	slices.SortStableFunc(soft, bound.compare)
-	atLeast := bound{most: least, says: openSays, words: "at least " + least.String()}
 	switch {
-	case contradicted != "":
+	case h.contradicted != "":
 		// A limit that what is fitted breaks: the true one lies above, and is not known.
-		p.Values = []bound{{most: proved.shown, says: contradicted + ", so the true limit is not known",
+		p.Values = []bound{{most: proved.shown, says: h.contradicted + ", so the true limit is not known",
 			words: "no more than is fitted"}, top}
-	case len(firm) > 0 && len(soft) == 0:
+	case len(h.firm) > 0 && len(soft) == 0:
 		p.Values = []bound{top}
-	case len(firm) > 0:
+	case len(h.firm) > 0:
 		// A softer, smaller figure beside a firm one binds nothing, and is said.
 		p.Values, p.Leads = append([]bound{top}, soft...), true
-	case len(soft) > 0 && answered:
+	case len(soft) > 0:
 		p.Values, p.Leads = append(slices.Clone(soft), top), true
-		if soft[0].source == string(ceiling.Firmware) && len(soft) > 1 {
-			p.Values = append(slices.Clone(soft[1:]), soft[0], top)
+		if h.answered && soft[0].source == string(ceiling.Firmware) && len(soft) > 1 {
+			p.Values = append(slices.Clone(soft[1:]), soft[0], top) // firmware knew less when it was written
 		}
-	case len(soft) > 0: // firmware alone
-		p.Values, p.Leads = append(slices.Clone(soft), top), true
 	default:
-		p.Values, p.Infers = []bound{atLeast, top}, infers
+		p.Values, p.Infers = []bound{atLeast, top}, h.infers
 	}
 	return p
 }

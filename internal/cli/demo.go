@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -47,68 +48,87 @@ list beside them, to try rounds on.`,
 			if school > 0 {
 				return a.school(folder, school, lines)
 			}
-			if err := writeFiles(filepath.Join(folder, catalogueFolder),
-				[]demo.File{{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}}); err != nil {
-				return err
-			}
-			list := filepath.Join(folder, "stock", "harbour-parts.csv")
-			if err := writeFiles(filepath.Dir(list),
-				[]demo.File{{Name: filepath.Base(list), Data: []byte(demo.PriceList)}}); err != nil {
-				return err
-			}
-			machines := demo.Machines()
-			for _, m := range machines {
-				if err := writeFiles(filepath.Join(folder, "collected", m.Name), m.Files()); err != nil {
-					return err
-				}
-			}
-			fitted := demo.Fitted()
-			if err := writeFiles(filepath.Join(folder, "collected", fitted.Name), fitted.Files()); err != nil {
-				return err
-			}
-			after := filepath.Join(folder, fitted.Name+".card")
-			slip := filepath.Join(folder, "gull-14.pdf")
-			fmt.Fprintf(a.out, "A workshop by the harbour. %d machines wait on the bench; the demo takes the first.\n",
-				len(machines))
-			for i, m := range machines {
-				card := filepath.Join(folder, m.Name+".card")
-				args := []string{"intake", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title,
-					"--replace"}
-				if i > 0 {
-					quiet := *a
-					quiet.err = new(strings.Builder)
-					if quiet.run(args) != exitDone {
-						return fmt.Errorf("demo: making %s failed: %v", card, quiet.err)
-					}
-					continue
-				}
-				visit := []string{"visit", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title,
-					"--use", m.Uses, "--stock", list, "--replace"}
-				for _, step := range [][]string{visit, {"docket", card}, {"docket", card, "-o", slip, "--replace"},
-					{"intake", "--from", filepath.Join(folder, "collected", fitted.Name), "-o", after, "--title", fitted.Title,
-						"--replace"}, {"recheck", card, after},
-					nil, {"brief", card}, {"need", card, "--use", m.Uses}, {"ceilings", card},
-					{"propose", card, "--reach", m.Reach, "--stock", list}} {
-					if step == nil {
-						fmt.Fprint(a.out, "\nThat was the job. What else there is to ask of a card:\n")
-						continue
-					}
-					if err := a.step(step); err != nil {
-						return err
-					}
-				}
-			}
-			if err := a.secondAct(folder, list, machines); err != nil {
-				return err
-			}
-			a.farewell(folder, machines)
-			return nil
+			return a.workshop(folder)
 		},
 	}
 	cmd.Flags().StringVarP(&folder, "out", "o", "epitome-demo", "the folder to set the workshop up in")
 	cmd.Flags().IntVar(&school, "school", 0, "make the cards of so many machines of a school instead")
 	cmd.Flags().IntVar(&lines, "lines", 300, "how many lines the school's price list has")
 	return cmd
+}
+
+// workshop sets the harbour's workshop up, and runs the job on the first of its machines.
+func (a *app) workshop(folder string) error {
+	list := filepath.Join(folder, "stock", "harbour-parts.csv")
+	files := map[string][]demo.File{
+		filepath.Join(folder, catalogueFolder): {{Name: "harbour.yaml", Data: []byte(demo.Catalogue)}},
+		filepath.Dir(list):                     {{Name: filepath.Base(list), Data: []byte(demo.PriceList)}},
+	}
+	machines := demo.Machines()
+	for _, m := range append(slices.Clone(machines), demo.Fitted()) {
+		files[collected(folder, m)] = m.Files()
+	}
+	for to, list := range files {
+		if err := writeFiles(to, list); err != nil {
+			return err
+		}
+	}
+	fmt.Fprintf(a.out, "A workshop by the harbour. %d machines wait on the bench; the demo takes the first.\n",
+		len(machines))
+	if err := a.firstAct(folder, list, machines[0]); err != nil {
+		return err
+	}
+	for _, m := range machines[1:] {
+		quiet := *a
+		quiet.err = new(strings.Builder)
+		if quiet.run(taken(folder, folder, m)) != exitDone {
+			return fmt.Errorf("demo: making the card of %s failed: %v", m.Name, quiet.err)
+		}
+	}
+	if err := a.secondAct(folder, list, machines); err != nil {
+		return err
+	}
+	a.farewell(folder, machines)
+	return nil
+}
+
+// collected is where a machine's collected files lie, cardOf its card.
+func collected(folder string, m demo.Machine) string {
+	return filepath.Join(folder, "collected", m.Name)
+}
+
+func cardOf(folder string, m demo.Machine) string { return filepath.Join(folder, m.Name+".card") }
+
+// taken is the command that makes a machine's card of its files, into another folder.
+func taken(folder, into string, m demo.Machine) []string {
+	return []string{"intake", "--from", collected(folder, m), "-o", cardOf(into, m), "--title", m.Title, "--replace"}
+}
+
+// firstAct runs the job on one machine, and then what else there is to ask of it.
+func (a *app) firstAct(folder, list string, m demo.Machine) error {
+	card, after := cardOf(folder, m), cardOf(folder, demo.Fitted())
+	for _, step := range [][]string{
+		{"visit", "--from", collected(folder, m), "-o", card, "--title", m.Title, "--use", m.Uses, "--stock", list,
+			"--replace"},
+		{"docket", card},
+		{"docket", card, "-o", filepath.Join(folder, m.Name+".pdf"), "--replace"},
+		taken(folder, folder, demo.Fitted()),
+		{"recheck", card, after},
+		nil,
+		{"brief", card},
+		{"need", card, "--use", m.Uses},
+		{"ceilings", card},
+		{"propose", card, "--reach", m.Reach, "--stock", list},
+	} {
+		if step == nil {
+			fmt.Fprint(a.out, "\nThat was the job. What else there is to ask of a card:\n")
+			continue
+		}
+		if err := a.step(step); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // school writes the cards of many machines, a price list and a drawer.
@@ -152,12 +172,10 @@ func (a *app) secondAct(folder, list string, machines []demo.Machine) error {
 	quiet.err = new(strings.Builder)
 	open := []string{"jobs", "open"}
 	for _, m := range machines {
-		card := filepath.Join(round, m.Name+".card")
-		if quiet.run([]string{"intake", "--from", filepath.Join(folder, "collected", m.Name), "-o", card, "--title", m.Title,
-			"--replace"}) != exitDone {
-			return fmt.Errorf("demo: making %s failed: %v", card, quiet.err)
+		if quiet.run(taken(folder, round, m)) != exitDone {
+			return fmt.Errorf("demo: making the card of %s failed: %v", m.Name, quiet.err)
 		}
-		open = append(open, card)
+		open = append(open, cardOf(round, m))
 	}
 	log := filepath.Join(folder, "jobs.db")
 	for _, old := range []string{log, log + "-wal", log + "-shm"} { // of an earlier demo
