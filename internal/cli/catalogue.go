@@ -23,12 +23,7 @@ epitome/catalogue of the user's configuration folder, or in a folder named by
   epitome catalogue list board
   epitome catalogue check`,
 		Args: cobra.ArbitraryArgs,
-		RunE: func(cmd *cobra.Command, args []string) error {
-			if len(args) > 0 {
-				return usageError("there is no command %q; see %s --help", args[0], cmd.CommandPath())
-			}
-			return cmd.Help()
-		},
+		RunE: ofCommands,
 	}
 	cmd.AddCommand(a.catalogueShow(), a.catalogueList(), a.catalogueCheck(), a.catalogueAdd(), a.catalogueLearn(),
 		a.cataloguePack())

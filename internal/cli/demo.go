@@ -40,7 +40,7 @@ list beside them, to try rounds on.`,
 		Args: exactly(0, "no arguments, only flags"),
 		RunE: func(*cobra.Command, []string) error {
 			if school < 0 || school > 100_000 || lines < 1 || lines > 1_000_000 {
-				return usageError("--school takes up to 100000 machines, and --lines up to 1000000")
+				return usageError("--school takes 0 to 100000 machines, and --lines 1 to 1000000")
 			}
 			if err := claim(folder); err != nil {
 				return err

@@ -227,8 +227,20 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 	root.AddCommand(a.visit(), a.intake(), a.brief(), a.observe(), a.ceilings(), a.mix(), a.trial(), a.propose(),
 		a.stock(), a.docket(), a.recheck(), a.prove(), a.jobs(), a.rounds(), a.need(), a.module(), a.convert(), a.narrow(),
 		a.catalogue(), a.demo(), a.version())
+	root.InitDefaultCompletionCmd()
+	if shells, _, err := root.Find([]string{"completion"}); err == nil {
+		shells.Args, shells.RunE = cobra.ArbitraryArgs, ofCommands
+	}
 	plainUse(root)
 	return root
+}
+
+// ofCommands is a command that does nothing without one of its own.
+func ofCommands(cmd *cobra.Command, args []string) error {
+	if len(args) > 0 {
+		return usageError("there is no command %q; see %s --help", args[0], cmd.CommandPath())
+	}
+	return cmd.Help()
 }
 
 // plainUse leaves "[flags]" out of every usage line: those that matter stand there.

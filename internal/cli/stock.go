@@ -24,12 +24,7 @@ recognised by what their titles mean; descriptions are read as stickers and
 shops' texts are. A line that can't be read is counted, and never used.`,
 		Example: `  epitome stock check epitome-demo/stock/harbour-parts.csv`,
 		Args:    cobra.ArbitraryArgs,
-		RunE: func(cmd *cobra.Command, args []string) error {
-			if len(args) > 0 {
-				return usageError("there is no command %q; see %s --help", args[0], cmd.CommandPath())
-			}
-			return cmd.Help()
-		},
+		RunE:    ofCommands,
 	}
 	cmd.AddCommand(a.stockCheck())
 	return cmd
