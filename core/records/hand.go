@@ -168,13 +168,13 @@ func ParseHand(text []byte) (Hand, error) {
 	if h.Version != 1 {
 		return h, fmt.Errorf("%w: epitome-hand: %d; this program reads 1", ErrHand, h.Version)
 	}
-	if h.Source != "" && !contains(HandSources, h.Source) {
+	if h.Source != "" && !slices.Contains(HandSources, h.Source) {
 		return h, fmt.Errorf("%w: source: %q; it is one of %s", ErrHand, h.Source, strings.Join(HandSources, ", "))
 	}
 	if h.Sockets < 0 || h.Sockets > 64 {
 		return h, fmt.Errorf("%w: sockets: %d; count them, 1 to 64", ErrHand, h.Sockets)
 	}
-	if !contains(handKinds, h.Machine.Kind) {
+	if !slices.Contains(handKinds, h.Machine.Kind) {
 		return h, fmt.Errorf("%w: kind: %q; it is one of %s", ErrHand, h.Machine.Kind, strings.Join(handKinds[1:], ", "))
 	}
 	if h.Maximum.Size != "" && !h.Maximum.Capacity().Known() {
@@ -248,15 +248,6 @@ func (h *Hand) checkPlaces() error {
 func realRate(rate int) bool {
 	for _, g := range jedec.Generations() {
 		if _, ok := jedec.GradeAt(g, jedec.Rate(rate)); ok {
-			return true
-		}
-	}
-	return false
-}
-
-func contains(list []string, s string) bool {
-	for _, x := range list {
-		if x == s {
 			return true
 		}
 	}
