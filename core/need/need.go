@@ -216,6 +216,8 @@ func (a *Answer) conclude(q Question) {
 			"stop waiting.", have, want)
 	case helps && watched && s.Verdict == Short && sized:
 		a.Customer = fmt.Sprintf("Your computer ran out of memory while you worked; with %v it would stop waiting.", want)
+	case helps && watched && s.Verdict == Short:
+		a.Customer = "Your computer ran out of memory while you worked; how much would do can't be said yet."
 	case a.Ends.Known() && known:
 		a.Customer = a.endSentence(want, have)
 	case helps && known && sized:
