@@ -33,7 +33,8 @@ func TestWhatIsConcluded(t *testing.T) {
 	}{
 		{"nothing to go by", none, "", 8 * GB, 0, 64, "?", "can't be said yet"},
 		{"uses, and less fitted", none, "browsing,office", 4 * GB, 0, 64, "yes", "wants about 6 GB; it has 4 GB."},
-		{"uses, and as much fitted", none, "browsing,office", 6 * GB, 0, 64, "no", "has 6 GB, which is enough for what you do"},
+		{"uses, and as much fitted", none, "browsing,office", 6 * GB, 0, 64, "no",
+			"has 6 GB, which is enough for what you do"},
 		{"uses, and nobody knows what is fitted", none, "browsing,office", 0, 0, 64, "?", "can't be said yet"},
 		{"short, and nobody knows how much would do", watched(need.Short, 60, 0), "", 8 * GB, 0, 64, "yes",
 			"ran out of memory while you worked; how much would do can't be said yet."},

@@ -207,16 +207,19 @@ func roundSays(r *bench.Round) string {
 		}
 		return says + "Worked out exactly: no other plan serves these machines as well with fewer modules."
 	}
-	off := amount(r.May, r.Currency) + " less"
+	may := "do the same for " + amount(r.May, r.Currency) + " less"
 	switch { // what is above the least counts more than all below it
+	case r.MayNeed >= 100:
+		may = "bring as much as " + count(int(r.MayNeed/100)+1, "machine") + " more to what is asked for"
 	case r.MayNeed > 0:
-		off = fmt.Sprintf("%d per cent more of what one machine lacks", r.MayNeed+1)
+		may = fmt.Sprintf("bring one machine nearer to what is asked for, by %d per cent of what it lacks", r.MayNeed+1)
 	case r.MaySteps > 0:
-		off = count(int(r.MaySteps)+1, "step") + " of quality, over all machines together"
+		may = "be better in " + count(int(r.MaySteps)+1, "small thing") + ", such as a rate or a balance, over all " +
+			"machines together"
 	case !r.Priced:
-		off = "a module or two"
+		may = "do the same with a module or two less"
 	}
-	return says + "Not proved the best: another plan may gain " + off + ", and no more than that."
+	return says + "Not proved the best: another plan may " + may + ", and no more than that."
 }
 
 // roundOrder is the one buying list.
