@@ -103,6 +103,12 @@ func TestAPackIsTakenInOnce(t *testing.T) {
 	assert.Contains(t, string(text), "from: Harbour")
 	assert.Contains(t, string(text), "manual, page 11")
 
+	nobodys, _, _ := catalogue.Pack(map[string][]byte{"ours.yaml": []byte(ours)}, []string{"ours.yaml"}, "")
+	assert.NotContains(t, string(nobodys), "from:", "a pack of no name names none")
+	onwards, _, _ := catalogue.Pack(map[string][]byte{"pack.yaml": text}, []string{"pack.yaml"}, "Quay")
+	assert.NotContains(t, string(onwards), "from: Quay", "who handed an entry on does not become its source")
+	assert.Contains(t, string(onwards), "from: Harbour")
+
 	fresh, faults := catalogue.Catalogue{}.Unpack("pack.yaml", text)
 	require.Empty(t, faults)
 	assert.Equal(t, []string{"Harbour Silicon Petrel", "Groyne GN-31P"}, fresh.New)

@@ -80,6 +80,19 @@ func TestWhatIsConcluded(t *testing.T) {
 	}
 }
 
+// What ran short with all that it has wants more than that, even where its peak and the headroom come to just as much.
+func TestWhatRanShortWantsTheNextSize(t *testing.T) {
+	for peak, want := range map[jedec.Capacity]jedec.Capacity{4 * jedec.GiB: 12 * jedec.GiB,
+		6554 * jedec.MiB: 12 * jedec.GiB, 8 * jedec.GiB / 5 * 4: 12 * jedec.GiB, 10 * jedec.GiB: 16 * jedec.GiB} {
+		a := need.BuiltIn().Size(need.Question{Installed: maybe.Just(8 * jedec.GiB), Summary: maybe.Just(need.Summary{
+			Samples: 60, Verdict: need.Short, Total: maybe.Just(8 * jedec.GiB), Peak: maybe.Just(peak)})})
+		assert.Equal(t, maybe.Just(want), a.Recommended, peak)
+	}
+	tight := need.BuiltIn().Size(need.Question{Installed: maybe.Just(8 * jedec.GiB), Summary: maybe.Just(need.Summary{
+		Samples: 60, Verdict: need.Tight, Total: maybe.Just(8 * jedec.GiB), Peak: maybe.Just(4 * jedec.GiB)})})
+	assert.Equal(t, maybe.Just(6*jedec.GiB), tight.Recommended, "what was merely tight is counted as it was")
+}
+
 // A measurement of a system with more memory than the card's machine is another machine's.
 func TestHowMuchMoreIsAnotherMachine(t *testing.T) {
 	p := need.BuiltIn()

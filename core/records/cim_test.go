@@ -1,6 +1,7 @@
 package records_test
 
 import (
+	"bytes"
 	"strings"
 	"testing"
 	"unicode/utf16"
@@ -89,8 +90,13 @@ func TestAnExportHasBounds(t *testing.T) {
 	}
 	_, _, err := records.ParseCIM([]byte("[" + strings.Repeat(`{"DeviceLocator":"a"},`, 3000) + "1]"))
 	assert.ErrorContains(t, err, "more than 2000 objects")
-	_, _, err = records.ParseCIM(make([]byte, 5<<20))
-	assert.ErrorIs(t, err, records.ErrCIM)
+	whole := []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "A"}]`)
+	whole = append(whole, bytes.Repeat([]byte(" "), 4<<20-len(whole))...)
+	objects, _, err := records.ParseCIM(whole)
+	assert.NoError(t, err, "as long as one may be")
+	assert.Len(t, objects, 1)
+	_, _, err = records.ParseCIM(append(whole, ' '))
+	assert.ErrorContains(t, err, "up to 4096 are read")
 }
 
 // The computer's own object has the number of its processors too: its name is
