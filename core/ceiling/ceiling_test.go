@@ -2,6 +2,7 @@ package ceiling_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -395,4 +396,27 @@ func withIDs(r rig, ids ...string) card.Card {
 	}
 	c.Readings = append(c.Readings, card.Reading{Kind: card.PCI, Source: "pci", Data: []byte(text)})
 	return c
+}
+
+// Why a processor says nothing of a limit, in each way in which it may.
+func TestWhyAProcessorSaysNothing(t *testing.T) {
+	for says, change := range map[string]func(*rig){
+		"the processor is not known":                      func(r *rig) { r.brand = "" },
+		"Petrel P5 is not in the catalogue":               func(r *rig) { r.brand, r.family, r.model = "Petrel P5", 6, 0xC8 },
+		" is not in the catalogue; its number is that of": func(r *rig) { r.brand = "Intel(R) Petrel P5" },
+		"is not known to take DDR2":                       func(r *rig) { r.kind = 0x13 },
+		"which generation it runs with is not known":      func(r *rig) { r.kind = 0x02 },
+	} {
+		r := laptop()
+		change(&r)
+		l, found := r.limits(catalogue.Catalogue{}), ""
+		for _, c := range l.On(ceiling.Capacity) {
+			if c.Source == ceiling.Processor {
+				found = c.Says
+				assert.False(t, c.Most.Known(), says)
+			}
+		}
+		assert.Contains(t, found, says)
+		assert.Equal(t, strings.Contains(says, "number"), strings.Contains(found, "number"), found)
+	}
 }
