@@ -185,7 +185,7 @@ func TestRoundsAgreeWithEnumeration(t *testing.T) {
 			bounded++
 		}
 	}
-	t.Logf("of 1,000 rounds %d were searched in %d nodes, in %d the bound met the plan, off by %.0f in all; %d had budgets",
+	t.Logf("of 1,000 rounds %d were searched in %d nodes, in %d the bound met the plan, off by %.0f; %d had budgets",
 		searched, nodes, bounded, gap, budgets)
 	// A branch that is no longer cut off, or a bound that climbs less far, is slower and not wrong: it shows here.
 	assert.LessOrEqual(t, nodes, 2500)
