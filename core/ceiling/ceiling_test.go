@@ -420,3 +420,41 @@ func TestWhyAProcessorSaysNothing(t *testing.T) {
 		assert.Equal(t, strings.Contains(says, "number"), strings.Contains(found, "number"), found)
 	}
 }
+
+// With nothing fitted, the generation is the one that processor, chipset and board all take, where that is one.
+func TestTheGenerationThatAllTake(t *testing.T) {
+	for _, c := range []struct {
+		name, processor, chipset, board string // the generations that each takes; "" for one that does not say
+		want                            string
+	}{
+		{"the processor takes one", "DDR4", "", "", "DDR4"},
+		{"it takes two, and nobody else says", "DDR3 DDR4", "", "", "-"},
+		{"the chipset takes one of two", "DDR3 DDR4", "DDR4", "", "DDR4"},
+		{"the board takes one of two", "DDR3 DDR4", "", "DDR3", "DDR3"},
+		{"chipset and board take different ones", "DDR3 DDR4", "DDR4", "DDR3", "-"},
+		{"the chipset takes both, the board one", "DDR3 DDR4", "DDR3, DDR4", "DDR4", "DDR4"},
+		{"soldered kinds are no sockets'", "LPDDR4 DDR4", "", "", "DDR4"},
+	} {
+		own := "epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: ["
+		for g := range strings.FieldsSeq(c.processor) {
+			own += "{generation: " + g + ", channels: 2}, "
+		}
+		own += "]}]\nchipsets: [{name: X47, pci_ids: 'fafa:0c47', basis: sheet, profiles: no"
+		if c.chipset != "" {
+			own += ", generations: [" + c.chipset + "]"
+		}
+		own += "}]\nboards: [{maker: Groyne, names: GBX, basis: manual, maximum: 64GB"
+		if c.board != "" {
+			own += ", generations: [" + c.board + "]"
+		}
+		o, faults := catalogue.ParseOverlay("ours.yaml", []byte(own+"}]\n"))
+		require.Empty(t, faults, c.name)
+		r := laptop()
+		r.brand, r.pci, r.board, r.kind, r.sockets[0].MiB = "Petrel P5-8240", "fafa:0c47", "GBX", 0, 0
+		got := "-"
+		if g, ok := r.limits(catalogue.Catalogue{}.With(o)).Generation.Get(); ok {
+			got = g.String()
+		}
+		assert.Equal(t, c.want, got, c.name)
+	}
+}

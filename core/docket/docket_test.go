@@ -139,3 +139,18 @@ func TestProposalsAreKeptAndReadAgain(t *testing.T) {
 	_, err = docket.Way{Put: []docket.Put{{Place: "B", Stick: "crisps"}}}.Trial()
 	assert.ErrorIs(t, err, docket.ErrPlan)
 }
+
+// Modules that are sold by an overclocking profile's speed are warned of from DDR3 on: before it
+// there was no such speed.
+func TestProfilesAreWarnedOfWhereThereAreAny(t *testing.T) {
+	const warning = "sold by a speed above"
+	m, l := gull(t)
+	for stick, warned := range map[string]bool{"8GB 1Rx8 PC4-2400T-SA1-11": true, "4GB 2Rx8 PC3-12800S-11-11-F3": true,
+		"2GB 2Rx8 PC2-6400S-666-12": false} {
+		way := docket.Way{Put: []docket.Put{{Place: "B", Stick: stick}},
+			Buys: []docket.Bought{{Units: 1, Pieces: 1, Text: stick}}}
+		d, err := docket.Make(docket.Input{Machine: m, Limits: l, Way: way})
+		require.NoError(t, err, stick)
+		assert.Equal(t, warned, strings.Contains(words(d.Items[0].Avoid), warning), stick)
+	}
+}

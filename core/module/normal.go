@@ -44,8 +44,8 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 		{`\b(\d{1,3})[.,](\d{3})\s*mb\b`, "$1$2 mb", has("mb")},
 		{`(\d(?:gb|gib|mb|go|mo))-?(ddr\d|lpddr\d|\d{3,5}\b|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedSize},
 		{`(ddr\d[lux]?|\d{4})-(\d+(?:gb|go|mb)|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedRate},
-		{`-(ram|kit|module?|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)\b`, " $1",
-			gluedNoun},
+		{`-(ram|kit|module?|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)([^\pL]|$)`,
+			" $1$2", gluedNoun}, // \b would know ASCII letters alone
 		{`\b(so-?dimm|dimm)-(\d{3})\b`, "$1 $2-pin", has("dimm-")},
 		{`\b(ssd|hdd)(\d)`, "$1 $2", has("ssd", "hdd")},
 		{`_`, " ", has("_")},
