@@ -3,6 +3,8 @@ package module_test
 import (
 	"testing"
 
+	"epitome/core/module"
+
 	"github.com/stretchr/testify/assert"
 )
 
@@ -14,4 +16,24 @@ func TestNounsThatHangOnARate(t *testing.T) {
 		assert.Equal(t, "8 GB, SO-DIMM, DDR4-2400", comesTo(t, "8GB 2400 DDR4-"+noun+" SO-DIMM"), noun)
 	}
 	assert.Equal(t, "SO-DIMM, DDR4-2400", comesTo(t, "8GB DDR4-2400-Kit SO-DIMM"), "a kit of how many is not said")
+}
+
+// Two voltages: the low one of DDR3 beside the ordinary one is a module for both, in either order; other pairs clash.
+func TestTwoVoltages(t *testing.T) {
+	for text, want := range map[string]string{
+		"8GB DDR3-1600 SO-DIMM 1.35V":       "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
+		"8GB DDR3-1600 SO-DIMM 1.5V":        "8 GB, SO-DIMM, 1500 mV, DDR3-1600",
+		"8GB DDR3-1600 SO-DIMM 1.35V 1.5V":  "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
+		"8GB DDR3-1600 SO-DIMM 1.5V/1.35V":  "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
+		"8GB DDR3-1600 SO-DIMM 1.5V 1.5V":   "8 GB, SO-DIMM, 1500 mV, DDR3-1600",
+		"8GB DDR4-2400 SO-DIMM 1.2V 1.2 V":  "8 GB, SO-DIMM, 1200 mV, DDR4-2400",
+		"8GB DDR3-1600 SO-DIMM 1.35V 1.35V": "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
+	} {
+		assert.Equal(t, want, comesTo(t, text), text)
+	}
+	for _, text := range []string{"8GB DDR3-1600 SO-DIMM 1.5V 1.25V", "8GB DDR3-1600 SO-DIMM 1.35V 1.2V",
+		"8GB DDR4-2400 SO-DIMM 1.2V 1.5V"} {
+		_, err := module.Parse(text)
+		assert.ErrorIs(t, err, module.ErrContradiction, text)
+	}
 }
