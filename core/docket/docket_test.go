@@ -154,3 +154,40 @@ func TestProfilesAreWarnedOfWhereThereAreAny(t *testing.T) {
 		assert.Equal(t, warned, strings.Contains(words(d.Items[0].Avoid), warning), stick)
 	}
 }
+
+// New modules go in, in the order in which the board's manual fills its slots; without one, in that of the places.
+func TestModulesGoInInTheBoardsOrder(t *testing.T) {
+	const stick = "8GB 1Rx8 PC4-2400T-UA2-11"
+	for slots, want := range map[string]string{
+		"": "A B", ", slots: [{name: A, order: 2}, {name: B, order: 1}]": "B A",
+		", slots: [{name: A, order: 1}, {name: B, order: 2}]": "A B", ", slots: [{name: B, order: 1}]": "B A",
+	} {
+		own := "epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel, basis: sheet, takes: [{" + ddr4 +
+			"}]}]\nboards: [{maker: Groyne, names: GBX, basis: manual, maximum: 64GB" + slots + "}]\n"
+		o, faults := catalogue.ParseOverlay("ours.yaml", []byte(own))
+		require.Empty(t, faults, slots)
+		k := catalogue.Catalogue{}.With(o)
+		s := append(compose.Identity{Maker: "Halyard", Product: "Bollard", BoardMaker: "Groyne", Board: "GBX",
+			ChassisKind: 0x07}.Structures(), compose.Array(0x1000, 1<<30, 2))
+		for i, name := range []string{"A", "B"} {
+			s = append(s, compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: 0x09, Locator: name,
+				Bank: "P0 CHANNEL " + name}.Structure())
+		}
+		c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
+			{Kind: card.CPUInfo, Source: "cpuinfo",
+				Data: []byte("processor : 0\ncpu family : 6\nmodel : 1\nmodel name : Petrel P5\n")},
+			{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\nmachine: {system: Linux 64-bit}\nplaces: " +
+				"[{name: A, attach: socket, takes: DIMM}, {name: B, attach: socket, takes: DIMM}]\n")}}}
+		m := evidence.Weigh(reading.Of(c), k)
+		d, err := docket.Make(docket.Input{Machine: m, Limits: ceiling.Of(m, k), Way: docket.Way{
+			Put:  []docket.Put{{Place: "A", Stick: stick}, {Place: "B", Stick: stick}},
+			Buys: []docket.Bought{{Units: 2, Pieces: 1, Text: stick}}}})
+		require.NoError(t, err, slots)
+		var got []string
+		for _, step := range d.Fit {
+			_, place, _ := strings.Cut(step, " into ")
+			got = append(got, place)
+		}
+		assert.Equal(t, want, strings.Join(got, " "), slots)
+	}
+}

@@ -136,6 +136,29 @@ func TestWhatTheSystemDoesNotSeeIsAccountedFor(t *testing.T) {
 	assert.Contains(t, with(8048324, 8192, 8192), "may not be recognised, or not seated")
 	assert.Contains(t, with(16344004, 8192), "a module is not listed")
 	assert.Contains(t, with(6100000, 8192), "a large graphics share")
+	// The bounds, each met and just not met.
+	const mib = 1024 // KiB
+	for _, c := range []struct {
+		seen  int // MiB
+		sizes []uint32
+		says  string
+	}{
+		{8192 - 1023, []uint32{8192}, "[]"}, {8192 - 1024, []uint32{8192}, "a large graphics share"}, // an eighth
+		{1024 - 511, []uint32{1024}, "[]"}, {1024 - 512, []uint32{1024}, "a large graphics share"}, // 512 MB at least
+		{2560, []uint32{4096}, "a 32-bit system"}, {2559, []uint32{4096}, "a large graphics share"},
+		{3584, []uint32{8192}, "a 32-bit system"}, {3585, []uint32{8192}, "a large graphics share"},
+		{2560, []uint32{2048, 1024}, "a large graphics share"}, // 3 GB fitted: no 32-bit system's limit
+		{8192, []uint32{8192, 8192}, "as large as the module in DIMM 0"},
+		{8193, []uint32{8192, 8192}, "a large graphics share"},
+		{16384 - 12287, []uint32{8192, 8192}, "as large as the module in DIMM 0"},
+		{16384 - 12288, []uint32{8192, 8192}, "a large graphics share"},
+		{4096 + 1, []uint32{4096}, "a module is not listed"}, {4096, []uint32{4096}, "[]"},
+		{4096, []uint32{8192}, "a large graphics share"}, // one place alone: its module is seen
+	} {
+		got := with(c.seen*mib, c.sizes...)
+		assert.Contains(t, got, c.says, c)
+		assert.Equal(t, c.says == "[]", got == "[]", c)
+	}
 }
 
 func TestAVagueModelNameIsFlagged(t *testing.T) {

@@ -37,3 +37,19 @@ func TestTwoVoltages(t *testing.T) {
 		assert.ErrorIs(t, err, module.ErrContradiction, text)
 	}
 }
+
+// A part number leans to what its maker's guide tells, the supply among it where it does.
+func TestAPartNumberLeansToItsSupply(t *testing.T) {
+	for number, want := range map[string]string{"M471B5173DB0-YK0": "1.35 V", "M471B5173DB0-CK0": "",
+		"M471A1K43CB1-CRC": "1.2 V"} {
+		s, err := module.Parse(number)
+		assert.NoError(t, err, number)
+		got := ""
+		for _, h := range s.Leaning {
+			if h.Fact == "supply" {
+				got = h.Value
+			}
+		}
+		assert.Equal(t, want, got, number)
+	}
+}

@@ -101,6 +101,13 @@ func TestTheOtherSystemsOverview(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"package"}, told(objects, records.PhysicalMemory, "DeviceLocator"))
 
+	for text, want := range map[string]string{"0x4D52": "MR", "4D52": "4D52", "0xZZ": "0xZZ", "0x4D5": "0x4D5", "MR4S": "MR4S",
+		"0x4D522000": "MR", "": ""} {
+		objects, _, err = records.ParseCIM([]byte(strings.Replace(overview, "0x4D5234532D3847", text, 1)))
+		require.NoError(t, err, text)
+		assert.Equal(t, []string{want, ""}, told(objects, records.PhysicalMemory, "PartNumber"), text)
+	}
+
 	for _, broken := range []string{`{"SPMemoryDataType": `, `{"SPMemoryDataType": 3}`, `{"SPMemoryDataType": [1, [2]]}`,
 		strings.Replace(overview, `"_items": [`, `"_items": [[[[`, 1)} {
 		_, _, err = records.ParseCIM([]byte(broken))

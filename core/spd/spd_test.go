@@ -332,6 +332,16 @@ func TestDDR5ProfilesOfBothKinds(t *testing.T) {
 	assert.Equal(t, maybe.Just(jedec.Whole(36)), m.Profiles[1].CL)
 	assert.Equal(t, maybe.Just(1300), m.Profiles[1].MilliVolts)
 	assert.Empty(t, m.Notes)
+	im.Put(837, 0x11).Put(882, 0x26).Word(886, 400).Word(888, 16000).Word(890, 16000).Word(892, 16000)
+	names := func(image []byte) (list []string) {
+		for _, p := range decode(t, image).Profiles {
+			list = append(list, p.Name)
+		}
+		return list
+	}
+	assert.Equal(t, []string{"XMP 3 profile 1", "EXPO profile 1", "EXPO profile 2"}, names(im[:922]), "as far as it goes")
+	assert.Equal(t, []string{"XMP 3 profile 1", "EXPO profile 1"}, names(im[:921]), "the second one is cut short")
+	assert.Equal(t, []string{"XMP 3 profile 1"}, names(im[:881]))
 	im[710] = 0x77
 	assert.Contains(t, decode(t, im).Notes[0], "left out")
 }

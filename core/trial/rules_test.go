@@ -416,6 +416,16 @@ func TestAProfileIsASecondOperatingPoint(t *testing.T) {
 	assert.False(t, got.WithProfile.Known(), "the fitted module carries none")
 	got = desktop().try(t, Plan{Pull: []string{"A1"}, Sticks: kit})
 	assert.False(t, got.WithProfile.Known(), "nobody says that it can be selected")
+	for part, want := range map[string]rule.Outcome{"SQ4-3600C18": rule.OK, "ANOTHER-KIT": rule.Unproven,
+		"": rule.Unproven} {
+		other := slices.Clone(kit)
+		other[1].Part = fact.Known(part)
+		if part == "" {
+			other[0].Part, other[1].Part = fact.Fact[string]{}, fact.Fact[string]{}
+		}
+		outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"A1"}, Sticks: other, Profile: true}), "profile")
+		assert.Equal(t, want, outcome, "%q: %s", part, says)
+	}
 	kit[1].Ranks = fact.Known(2)
 	outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"A1"}, Sticks: kit, Profile: true}), "unlike")
 	assert.Equal(t, rule.Unproven, outcome, says)
