@@ -101,8 +101,8 @@ func TestTheOtherSystemsOverview(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"package"}, told(objects, records.PhysicalMemory, "DeviceLocator"))
 
-	for text, want := range map[string]string{"0x4D52": "MR", "4D52": "4D52", "0xZZ": "0xZZ", "0x4D5": "0x4D5", "MR4S": "MR4S",
-		"0x4D522000": "MR", "": ""} {
+	for text, want := range map[string]string{"0x4D52": "MR", "4D52": "4D52", "0xZZ": "0xZZ", "0x4D5": "0x4D5",
+		"MR4S": "MR4S", "0x4D522000": "MR", "": ""} {
 		objects, _, err = records.ParseCIM([]byte(strings.Replace(overview, "0x4D5234532D3847", text, 1)))
 		require.NoError(t, err, text)
 		assert.Equal(t, []string{want, ""}, told(objects, records.PhysicalMemory, "PartNumber"), text)

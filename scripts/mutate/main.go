@@ -3,6 +3,7 @@
 // drops rows of tables. Nothing is written into the tree: each change is laid over it.
 //
 //	go run ./scripts/mutate [-n 200] [-seed 1] [-v] [PACKAGE...]
+//	go run ./scripts/mutate -at core/need/need.go:202,core/spd/sdr.go:100
 //
 // A change that the tests of its own package let through is tried on what is built on them. The
 // tree must not change meanwhile: run it in a clone.
@@ -46,6 +47,7 @@ var beyond = [][]string{{"-run", "Pages", "./cmd/epitome"}, {"./core/bench"}, {"
 func main() {
 	n := flag.Int("n", 200, "how many changes are tried")
 	seed := flag.Uint64("seed", 1, "which ones")
+	at := flag.String("at", "", "only the changes on these lines: FILE:LINE,FILE:LINE")
 	loud := flag.Bool("v", false, "name the changes that nothing noticed as they come")
 	flag.Parse()
 	folders := flag.Args()
@@ -65,6 +67,12 @@ func main() {
 				all = append(all, list...)
 			}
 		}
+	}
+	if *at != "" {
+		lines := strings.Split(*at, ",")
+		all = slices.DeleteFunc(all, func(c change) bool {
+			return !slices.Contains(lines, fmt.Sprintf("%s:%d", c.file, c.line))
+		})
 	}
 	dice := rand.New(rand.NewPCG(*seed, 1))
 	dice.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
