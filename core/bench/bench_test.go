@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -92,5 +93,26 @@ func TestTheBenchAnswersHowFar(t *testing.T) {
 	assert.True(t, b.MayReach(1024 * jedec.GiB)[0].No || !b.MayReach(1024 * jedec.GiB)[0].Yes)
 	for _, a := range b.MayRun(9999) {
 		assert.True(t, a.No, a.Says)
+	}
+}
+
+// A card says why the firmware tables are not on it, where somebody tried to read them.
+func TestWhyTheTablesAreMissing(t *testing.T) {
+	denied := card.Reading{Kind: card.Table, Source: "DMI", Failure: "permission denied"}
+	for name, c := range map[string]struct {
+		readings []card.Reading
+		want     string
+	}{
+		"nobody tried":       {nil, ""},
+		"it was not allowed": {[]card.Reading{denied}, "permission denied"},
+		"something else failed": {[]card.Reading{{Kind: card.SPD, Source: "i2c", Failure: "no such bus"}, denied},
+			"permission denied"},
+		"only something else failed": {[]card.Reading{{Kind: card.SPD, Source: "i2c", Failure: "no such bus"}}, ""},
+		"it was read":                {[]card.Reading{{Kind: card.Table, Source: "DMI", Data: []byte{1}}}, ""},
+		"it was read the second time": {[]card.Reading{denied, {Kind: card.Table, Source: "DMI", Data: []byte{1}}},
+			""},
+	} {
+		b := bench.Bare(bench.NewCard(time.Unix(0, 0), "", c.readings))
+		assert.Equal(t, c.want, b.TableFailed(), name)
 	}
 }
