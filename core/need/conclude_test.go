@@ -88,6 +88,10 @@ func TestWhatRanShortWantsTheNextSize(t *testing.T) {
 			Samples: 60, Verdict: need.Short, Total: maybe.Just(8 * jedec.GiB), Peak: maybe.Just(peak)})})
 		assert.Equal(t, maybe.Just(want), a.Recommended, peak)
 	}
+	just := need.BuiltIn().Size(need.Question{Installed: maybe.Just(10 * jedec.GiB), Summary: maybe.Just(need.Summary{
+		Samples: 60, Verdict: need.Short, Total: maybe.Just(10 * jedec.GiB), Peak: maybe.Just(8 * jedec.GiB)})})
+	assert.Contains(t, strings.Join(just.Reasons, "; "), "it was short with 10 GB, so the next size up",
+		"the peak and the headroom come to just what it has")
 	tight := need.BuiltIn().Size(need.Question{Installed: maybe.Just(8 * jedec.GiB), Summary: maybe.Just(need.Summary{
 		Samples: 60, Verdict: need.Tight, Total: maybe.Just(8 * jedec.GiB), Peak: maybe.Just(4 * jedec.GiB)})})
 	assert.Equal(t, maybe.Just(6*jedec.GiB), tight.Recommended, "what was merely tight is counted as it was")
