@@ -246,8 +246,8 @@ func Withdrawn(c *card.Card, now time.Time) (made time.Time, ok bool) {
 
 // AcceptKind takes a kind of machine.
 func AcceptKind(s string) error {
-	if _, err := records.ParseHand(fmt.Appendf(nil, "epitome-hand: 1\nmachine: {kind: %q}\n", s)); err != nil {
-		return errors.New("one of laptop, desktop, all-in-one, mini, server, other")
+	if s != "" && !slices.Contains(records.HandKinds, s) {
+		return errors.New("one of " + strings.Join(records.HandKinds, ", "))
 	}
 	return nil
 }

@@ -10,6 +10,9 @@ import (
 	"epitome/core/records"
 )
 
+// Sources are the kinds of source that an observation can name.
+var Sources = records.HandSources
+
 // Observable are the facts that may be observed of the card's machine, each as it is begun:
 // "maximum=", "attach of DIMM 0=".
 func (b *Bench) Observable() (list []string) {
@@ -32,10 +35,7 @@ func (b *Bench) ValuesOf(fact string) (list []string) {
 	case "attach":
 		return []string{string(machine.Socket), string(machine.Soldered)}
 	case "kind":
-		for _, k := range []machine.Kind{machine.Laptop, machine.Desktop, machine.AllInOne, machine.Mini, machine.Server,
-			machine.Other} {
-			list = append(list, string(k))
-		}
+		return records.HandKinds
 	case "form":
 		for _, f := range []jedec.Form{jedec.DIMM, jedec.SODIMM, jedec.MicroDIMM} {
 			list = append(list, f.String())

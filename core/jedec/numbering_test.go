@@ -11,6 +11,20 @@ import (
 	"epitome/core/jedec"
 )
 
+// eachCode reads a number with each of some codes in place of its %s: "code:what it comes to", apart by blanks; "no" is
+// no reading at all.
+func eachCode(t *testing.T, number, codes string, of func(jedec.PartReading) string) {
+	t.Helper()
+	for pair := range strings.FieldsSeq(codes) {
+		code, want, _ := strings.Cut(pair, ":")
+		whole, got := fmt.Sprintf(number, code), "no"
+		if p, ok := jedec.ReadPart(whole); ok {
+			got = of(p)
+		}
+		assert.Equal(t, want, got, whole)
+	}
+}
+
 // Every code of the three makers' published numbering guides, and codes that they do not have: what is no code of
 // theirs is no reading, and a speed that is none leaves the rest standing.
 func TestEveryCodeOfTheNumberingGuides(t *testing.T) {
@@ -29,19 +43,12 @@ func TestEveryCodeOfTheNumberingGuides(t *testing.T) {
 		{"MTC8C1084S1UC1G64HZ-%s", "48B:no"}, // not how that maker writes them
 		{"MTC8CTF1G64HZ-%s", "48B:DDR5-4800/40 56B:DDR5-5600/46 99B:-"},
 	} {
-		for pair := range strings.FieldsSeq(c.codes) {
-			code, want, _ := strings.Cut(pair, ":")
-			number := fmt.Sprintf(c.number, code)
-			p, ok := jedec.ReadPart(number)
-			got := "no"
-			if ok {
-				got = "-"
-				if x, known := p.Grade.Get(); known {
-					got = fmt.Sprintf("%v/%v", x, p.CL.Or(0))
-				}
+		eachCode(t, c.number, c.codes, func(p jedec.PartReading) string {
+			if x, known := p.Grade.Get(); known {
+				return fmt.Sprintf("%v/%v", x, p.CL.Or(0))
 			}
-			assert.Equal(t, want, got, number)
-		}
+			return "-"
+		})
 	}
 	kinds := map[jedec.Kind]string{jedec.Unbuffered: "plain", jedec.UnbufferedECC: "ecc", jedec.RegisteredECC: "reg",
 		jedec.LoadReduced: "lr"}
@@ -52,16 +59,7 @@ func TestEveryCodeOfTheNumberingGuides(t *testing.T) {
 		{"MTA8ATF1G64%s-2G3", "AZ:DIMM/plain HZ:SO-DIMM/plain HDZ:SO-DIMM/plain PZ:DIMM/reg PDZ:DIMM/reg LZ:DIMM/lr AKZ:no"},
 		{"MTA9ASF1G72%s-2G3", "AZ:DIMM/ecc HZ:SO-DIMM/ecc PZ:DIMM/reg"},
 	} {
-		for pair := range strings.FieldsSeq(c.codes) {
-			code, want, _ := strings.Cut(pair, ":")
-			number := fmt.Sprintf(c.number, code)
-			p, ok := jedec.ReadPart(number)
-			got := "no"
-			if ok {
-				got = p.Form.String() + "/" + kinds[p.Kind]
-			}
-			assert.Equal(t, want, got, number)
-		}
+		eachCode(t, c.number, c.codes, func(p jedec.PartReading) string { return p.Form.String() + "/" + kinds[p.Kind] })
 	}
 	for number, want := range map[string]string{ // voltage class, size, chip width
 		"M471B5173DB0-CK0": "0 mV - -", "M471B5173DB0-YK0": "1350 mV - -", "M471A1K43CB1-CRC": "1200 mV - -",

@@ -8,6 +8,8 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"epitome/core/pattern"
+
 	"golang.org/x/text/unicode/norm"
 )
 
@@ -183,10 +185,7 @@ func gluedNoun(lower string) bool {
 	})
 }
 
-var plusSizes = sync.OnceValue(func() *regexp.Regexp {
-	return regexp.MustCompile(`(?i)\b(\d{1,2})\+(\d{1,2})` +
-		`(gb|go|g)\b`)
-})
+var plusSizes = pattern.Of(`(?i)\b(\d{1,2})\+(\d{1,2})(gb|go|g)\b`)
 
 // dashes are those that stand for a hyphen in what was copied from a page.
 var dashes = strings.NewReplacer("\u2010", "-", "\u2011", "-", "\u2012", "-", "\u2013", "-", "\u2014", "-", "\u2212",

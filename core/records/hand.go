@@ -148,7 +148,8 @@ var ErrHand = errors.New("hand entry can't be used")
 // HandSources are the kinds of source that an entry can name.
 var HandSources = []string{"sight", "manual", "label", "maker", "measured"}
 
-var handKinds = []string{"", "laptop", "desktop", "all-in-one", "mini", "server", "other"}
+// HandKinds are the kinds of machine that an entry can name.
+var HandKinds = []string{"laptop", "desktop", "all-in-one", "mini", "server", "other"}
 
 // ParseHand reads a filled-in template. Entries of places without any text are
 // dropped. Errors wrap ErrHand and name line or entry.
@@ -174,8 +175,8 @@ func ParseHand(text []byte) (Hand, error) {
 	if h.Sockets < 0 || h.Sockets > 64 {
 		return h, fmt.Errorf("%w: sockets: %d; count them, 1 to 64", ErrHand, h.Sockets)
 	}
-	if !slices.Contains(handKinds, h.Machine.Kind) {
-		return h, fmt.Errorf("%w: kind: %q; it is one of %s", ErrHand, h.Machine.Kind, strings.Join(handKinds[1:], ", "))
+	if h.Machine.Kind != "" && !slices.Contains(HandKinds, h.Machine.Kind) {
+		return h, fmt.Errorf("%w: kind: %q; it is one of %s", ErrHand, h.Machine.Kind, strings.Join(HandKinds, ", "))
 	}
 	if h.Maximum.Size != "" && !h.Maximum.Capacity().Known() {
 		return h, fmt.Errorf("%w: maximum: size: %q; write a number with MB or GB, as 32GB", ErrHand, h.Maximum.Size)

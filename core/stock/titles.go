@@ -3,6 +3,7 @@ package stock
 import (
 	"slices"
 	"strings"
+	"sync"
 	"unicode"
 	"unicode/utf8"
 )
@@ -117,13 +118,13 @@ var titles = []struct {
 var dotted = strings.NewReplacer("ı", "i", "i\u0307", "i")
 
 // titled are the words of each field, all languages'; English first, as listed.
-var titled = func() map[Field][]string {
+var titled = sync.OnceValue(func() map[Field][]string {
 	words := make(map[Field][]string)
 	for _, row := range titles {
 		words[row.field] = append(words[row.field], strings.Split(dotted.Replace(row.words), "|")...)
 	}
 	return words
-}()
+})
 
 // longestTitle bounds a column's title, in bytes.
 const longestTitle = 80
@@ -182,7 +183,7 @@ func recognise(row []string) (columns map[Field]int, currency string) {
 			if _, done := columns[f]; done {
 				continue
 			}
-			if at := columnOf(read, titled[f], exact, taken); at >= 0 {
+			if at := columnOf(read, titled()[f], exact, taken); at >= 0 {
 				columns[f], taken[at] = at, true
 			}
 		}

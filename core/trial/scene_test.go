@@ -7,7 +7,6 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"epitome/core/fact"
-	"epitome/core/maybe"
 )
 
 // Whether each socket has a channel of its own is told by the controller, or by as many channels as sockets; by two
@@ -48,13 +47,13 @@ func TestWhenEachSocketHasItsChannel(t *testing.T) {
 		}
 		s := newSetting(m, l)
 		assert.Equal(t, c.apart, s.apart, c.name)
-		want := maybe.Just("")
+		want := ""
 		if c.apart {
-			want = maybe.Just(m.Places[0].Name)
+			want = m.Places[0].Name
 		}
 		if c.named {
-			want = maybe.Just("A")
+			want = "A"
 		}
-		assert.Equal(t, want, maybe.Just(s.channelOf(m.Places[0])), c.name)
+		assert.Equal(t, want, s.channelOf(m.Places[0]), c.name)
 	}
 }

@@ -24,8 +24,10 @@ func completing(args []string) bool {
 // is looked up while somebody types; what can't be read then offers nothing.
 func (a *app) completions(root *cobra.Command) {
 	fixed := map[string][]string{"format": {"text", "json"}, "paper": {"A4", "letter"},
-		"source": {"sight", "manual", "label", "maker", "measured"},
-		"state":  {"read", "proposed", "fitted", "proved", "differs"}}
+		"source": bench.Sources}
+	for _, s := range bench.JobStates {
+		fixed["state"] = append(fixed["state"], string(s))
+	}
 	files := map[string][]string{"stock": {"csv", "xlsx", "xlsm", "tsv"}, "drawer": {"txt", "csv", "xlsx"},
 		"policy": {"yaml"},
 		"order":  {"csv"}, "clean": {"csv"}, "chart": {"png", "svg"}}

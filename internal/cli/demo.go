@@ -68,8 +68,8 @@ func (a *app) workshop(folder string) error {
 	for _, m := range append(slices.Clone(machines), demo.Fitted()) {
 		files[collected(folder, m)] = m.Files()
 	}
-	for to, list := range files {
-		if err := writeFiles(to, list); err != nil {
+	for to, held := range files {
+		if err := writeFiles(to, held); err != nil {
 			return err
 		}
 	}

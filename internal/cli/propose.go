@@ -118,11 +118,12 @@ func (a *app) goal(b *bench.Bench, w wishes, policy string) (g bench.Goal, err e
 	if err != nil {
 		return g, err
 	}
-	if g, err = a.wished(w, ""); err != nil || w.uses == "" {
-		g.Drawer = drawer
+	if g, err = a.wished(w, ""); err != nil {
 		return g, err
 	}
-	g.Drawer = drawer
+	if g.Drawer = drawer; w.uses == "" {
+		return g, nil
+	}
 	p, uses, err := a.usesOf(w.uses, policy)
 	if err != nil {
 		return g, err
