@@ -1,25 +1,22 @@
 // Command mutate breaks the core in small ways, one at a time, and counts how many of them the
 // tests notice: it flips comparisons, swaps "and" and "or", plus and minus, drops a "not", and
-// drops rows of tables. Nothing is written into the tree: each change is laid over it.
+// drops rows of tables.
 //
-//	go run ./scripts/mutate [-n 200] [-seed 1] [-v] [PACKAGE...]
+//	go run ./scripts/mutate [-n 200] [-seed 1] [-longest 2s] [-v] [PACKAGE...]
+//	go run ./scripts/mutate -n 0 core/need
 //	go run ./scripts/mutate -at core/need/need.go:202,core/spd/sdr.go:100
 //
-// A change that the tests of its own package let through is tried on what is built on them. The
-// tree must not change meanwhile: run it in a clone.
+// A copy of the tree is built once with all changes in it, each behind a switch; every test is
+// run once to see which changes it comes by, and a change is tried on those tests only: on its
+// own package's first, then on the pages, the decisions and the sessions, the quickest first.
 package main
 
 import (
 	"cmp"
-	"encoding/json"
 	"flag"
 	"fmt"
-	"go/ast"
-	"go/parser"
-	"go/token"
 	"math/rand/v2"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -28,215 +25,104 @@ import (
 	"time"
 )
 
-// A change is one small way to break a file.
-type change struct {
-	file     string
-	line     int
-	from, to int // bytes that are replaced
-	with     string
-	what     string
-}
-
-// longest is how long the tests of one change may take; one that makes them hang is noticed.
-const longest = 4 * time.Minute
-
-// beyond are the tests that a change is tried on which its own package lets through.
-var beyond = [][]string{{"-run", "Pages", "./cmd/epitome"}, {"./core/bench"}, {"-run", "Decid", "./internal/cli"},
-	{"./cmd/epitome"}}
+// beyond are the tests that a change is tried on which those of its own package let through.
+var beyond = []string{"./core/...", "./cmd/epitome", "./internal/cli"}
 
 func main() {
-	n := flag.Int("n", 200, "how many changes are tried")
+	n := flag.Int("n", 200, "how many changes are tried; 0 for all")
 	seed := flag.Uint64("seed", 1, "which ones")
 	at := flag.String("at", "", "only the changes on these lines: FILE:LINE,FILE:LINE")
+	longest := flag.Duration("longest", time.Hour, "leave out tests that take longer")
 	loud := flag.Bool("v", false, "name the changes that nothing noticed as they come")
 	flag.Parse()
-	folders := flag.Args()
-	if len(folders) == 0 {
-		folders, _ = filepath.Glob("core/*")
+	if err := run(*n, *seed, *at, *longest, *loud, flag.Args()); err != nil {
+		fmt.Fprintln(os.Stderr, "mutate:", err)
+		os.Exit(1)
 	}
-	var all []change
-	for _, folder := range folders {
-		files, _ := filepath.Glob(filepath.Join(folder, "*.go"))
-		for _, f := range files {
-			if !strings.HasSuffix(f, "_test.go") {
-				list, err := changes(f)
-				if err != nil {
-					fmt.Fprintln(os.Stderr, "mutate:", err)
-					os.Exit(1)
-				}
-				all = append(all, list...)
-			}
+}
+
+func run(n int, seed uint64, at string, longest time.Duration, loud bool, folders []string) error {
+	root, err := os.MkdirTemp("", "mutate")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(root)
+	started := time.Now()
+	tree := filepath.Join(root, "tree")
+	if err := copyTree(tree); err != nil {
+		return err
+	}
+	all, err := breakAll(tree)
+	if err != nil {
+		return err
+	}
+	var fields []*field
+	for i := range 2 { // one for each that tries
+		f, err := build(tree, filepath.Join(root, fmt.Sprint("field", i)), beyond)
+		if err != nil {
+			return err
 		}
+		fields = append(fields, f)
 	}
-	if *at != "" {
-		lines := strings.Split(*at, ",")
-		all = slices.DeleteFunc(all, func(c change) bool {
-			return !slices.Contains(lines, fmt.Sprintf("%s:%d", c.file, c.line))
-		})
+	if err := copyTree(tree); err != nil { // some tests read the sources
+		return err
 	}
-	dice := rand.New(rand.NewPCG(*seed, 1))
-	dice.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
-	tried := all[:min(*n, len(all))]
-	fmt.Printf("%d of %d changes\n", len(tried), len(all))
-	for _, where := range append([][]string{{"./core/..."}}, beyond...) {
-		if !pass(where) { // or everything would seem to be noticed
-			fmt.Fprintf(os.Stderr, "mutate: the tests of %s fail without a change; mend them first\n", where[len(where)-1])
-			os.Exit(1)
-		}
+	tests, err := survey(fields, len(all))
+	if err != nil {
+		return err
 	}
+	tests = slices.DeleteFunc(tests, func(t test) bool { return t.took > longest })
+	tried := sample(all, n, seed, at, folders)
+	fmt.Printf("%d of %d changes, %d tests; ready after %s\n", len(tried), len(all), len(tests),
+		time.Since(started).Round(time.Second))
 	noticed := make([]string, len(tried))
 	var wait sync.WaitGroup
-	next := make(chan int)
-	var done atomic.Int32
-	for range 2 {
+	var next, done atomic.Int32
+	for _, f := range fields {
 		wait.Go(func() {
-			for i := range next {
-				noticed[i] = try(tried[i])
-				if n := done.Add(1); *loud && (noticed[i] == "" || n%10 == 0) {
+			for i := int(next.Add(1)) - 1; i < len(tried); i = int(next.Add(1)) - 1 {
+				noticed[i] = f.try(tried[i], tests)
+				if n := done.Add(1); loud && (noticed[i] == "" || n%100 == 0) {
 					fmt.Printf("%d tried; %v: %s\n", n, tried[i], cmp.Or(noticed[i], "not noticed"))
 				}
 			}
 		})
 	}
-	for i := range tried {
-		next <- i
-	}
-	close(next)
 	wait.Wait()
 	report(tried, noticed)
+	fmt.Println("after", time.Since(started).Round(time.Second))
+	return nil
 }
 
-func (c change) String() string { return fmt.Sprintf("%s:%d: %s", c.file, c.line, c.what) }
-
-// opposite are what operators are changed into.
-var opposite = map[token.Token]string{token.LSS: "<=", token.LEQ: "<", token.GTR: ">=", token.GEQ: ">", token.EQL: "!=",
-	token.NEQ: "==", token.LAND: "||", token.LOR: "&&", token.ADD: "-", token.SUB: "+"}
-
-// changes lists the small ways to break a file.
-func changes(path string) (list []change, err error) {
-	text, err := os.ReadFile(path)
-	if err != nil {
-		return nil, err
-	}
-	set := token.NewFileSet()
-	f, err := parser.ParseFile(set, path, text, 0)
-	if err != nil {
-		return nil, err
-	}
-	at := func(p token.Pos) int { return set.Position(p).Offset }
-	add := func(from, to int, with, what string, p token.Pos) {
-		list = append(list, change{path, set.Position(p).Line, from, to, with, what})
-	}
-	ast.Inspect(f, func(node ast.Node) bool {
-		switch x := node.(type) {
-		case *ast.BinaryExpr:
-			_, text := x.X.(*ast.BasicLit)
-			if with, ok := opposite[x.Op]; ok && !(x.Op == token.ADD && (text || maybeText(x))) {
-				add(at(x.OpPos), at(x.OpPos)+len(x.Op.String()), with, fmt.Sprintf("%s for %s", with, x.Op), x.OpPos)
-			}
-		case *ast.UnaryExpr:
-			if x.Op == token.NOT {
-				add(at(x.OpPos), at(x.OpPos)+1, "", "no !", x.OpPos)
-			}
-		}
-		return true
+// sample picks the changes that are tried: those of the lines or folders that are named, n of
+// them by chance, or all for 0.
+func sample(all []change, n int, seed uint64, at string, folders []string) []change {
+	all = slices.DeleteFunc(slices.Clone(all), func(c change) bool {
+		return at != "" && !slices.Contains(strings.Split(at, ","), fmt.Sprintf("%s:%d", c.file, c.line)) ||
+			len(folders) > 0 && !slices.Contains(folders, filepath.Dir(c.file))
 	})
-	for _, d := range f.Decls { // rows of tables
-		g, ok := d.(*ast.GenDecl)
-		if !ok || g.Tok != token.VAR {
-			continue
-		}
-		ast.Inspect(g, func(node ast.Node) bool {
-			lit, ok := node.(*ast.CompositeLit)
-			if !ok || len(lit.Elts) < 4 {
-				return true
-			}
-			if _, map1 := lit.Type.(*ast.MapType); !map1 {
-				if _, array := lit.Type.(*ast.ArrayType); !array {
-					return true
-				}
-			}
-			for i, e := range lit.Elts[:len(lit.Elts)-1] {
-				add(at(e.Pos()), at(lit.Elts[i+1].Pos()), "", "row dropped", e.Pos())
-			}
-			return false
-		})
+	dice := rand.New(rand.NewPCG(seed, 1))
+	dice.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
+	if n == 0 || at != "" {
+		return all
 	}
-	return list, nil
-}
-
-// maybeText reports whether a sum joins texts.
-func maybeText(x *ast.BinaryExpr) (is bool) {
-	ast.Inspect(x, func(n ast.Node) bool {
-		if lit, ok := n.(*ast.BasicLit); ok && lit.Kind == token.STRING {
-			is = true
-		}
-		return true
-	})
-	return is
-}
-
-// try lays a change over the tree and runs the tests; it returns who noticed, "" for nobody.
-func try(c change) string {
-	text, err := os.ReadFile(c.file)
-	if err != nil {
-		return "unreadable"
-	}
-	dir, err := os.MkdirTemp("", "mutate")
-	if err != nil {
-		return "no room"
-	}
-	defer os.RemoveAll(dir)
-	broken := filepath.Join(dir, "broken.go")
-	mutant := slices.Concat(text[:c.from], []byte(c.with), text[c.to:])
-	over, _ := json.Marshal(map[string]map[string]string{"Replace": {must(filepath.Abs(c.file)): broken}})
-	overlay := filepath.Join(dir, "overlay.json")
-	if os.WriteFile(broken, mutant, 0o644) != nil || os.WriteFile(overlay, over, 0o644) != nil {
-		return "no room"
-	}
-	own := "./" + filepath.Dir(c.file)
-	if exec.Command("go", "build", "-overlay", overlay, own).Run() != nil {
-		return "compiler" // it counts neither way
-	}
-	for _, where := range append([][]string{{own}}, beyond...) {
-		if !pass(where, "-overlay", overlay) {
-			return where[len(where)-1]
-		}
-	}
-	return ""
-}
-
-// pass reports whether tests pass.
-func pass(where []string, more ...string) bool {
-	args := slices.Concat([]string{"test", "-vet=off", "-short", "-failfast", "-timeout", longest.String()}, more, where)
-	return exec.Command("go", args...).Run() == nil
-}
-
-func must(path string, err error) string {
-	if err != nil {
-		panic(err)
-	}
-	return path
+	return all[:min(n, len(all))]
 }
 
 // report sums up what was noticed, by package.
 func report(tried []change, noticed []string) {
 	type sum struct{ all, own, beyond int }
-	by := make(map[string]*sum)
-	total := &sum{}
+	by := map[string]*sum{"": {}}
 	for i, c := range tried {
-		if noticed[i] == "compiler" {
-			continue
-		}
 		name := filepath.Dir(c.file)
 		if by[name] == nil {
 			by[name] = &sum{}
 		}
-		for _, s := range []*sum{by[name], total} {
+		for _, s := range []*sum{by[name], by[""]} {
 			s.all++
 			switch noticed[i] {
 			case "":
-			case "./" + name:
+			case name:
 				s.own++
 			default:
 				s.beyond++
@@ -250,15 +136,10 @@ func report(tried []change, noticed []string) {
 	for name := range by {
 		names = append(names, name)
 	}
-	slices.SortFunc(names, func(a, b string) int { return cmp.Compare(a, b) })
-	for _, name := range append(names, "all") {
+	slices.Sort(names)
+	for _, name := range append(names[1:], "") {
 		s := by[name]
-		if name == "all" {
-			s = total
-		}
-		if s.all > 0 {
-			fmt.Printf("%-18s %3d changes, %3d noticed by its own tests, %2d by others: %.0f %%\n", name, s.all, s.own,
-				s.beyond, 100*float64(s.own+s.beyond)/float64(s.all))
-		}
+		fmt.Printf("%-18s %4d changes, %4d noticed by its own tests, %3d by others: %.0f %%\n", cmp.Or(name, "all"),
+			s.all, s.own, s.beyond, 100*float64(s.own+s.beyond)/float64(max(s.all, 1)))
 	}
 }
