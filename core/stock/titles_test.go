@@ -61,3 +61,26 @@ func TestWhichTitleWins(t *testing.T) {
 		assert.Equal(t, want, currency, title)
 	}
 }
+
+// Every currency, by its code and by its sign, is the price's and no part of the title.
+func TestEveryCurrencyInATitle(t *testing.T) {
+	signs := map[string]string{"€": "EUR", "£": "GBP"}
+	for _, code := range []string{"EUR", "USD", "GBP", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK", "HUF", "RON", "BGN",
+		"TRY",
+		"RUB", "UAH", "JPY", "CNY", "RMB", "BRL", "CAD", "AUD", "NZD", "INR", "MXN", "ZAR", "KRW", "TWD", "HKD", "SGD"} {
+		signs[code] = code
+	}
+	for sign, code := range signs {
+		for _, cell := range []string{"Price " + sign, sign + " price", "price (" + strings.ToLower(sign) + ")"} {
+			columns, currency := recognise([]string{"zqxv", cell})
+			assert.Equal(t, code, currency, cell)
+			assert.Equal(t, map[Field]int{Price: 1}, columns, cell)
+		}
+	}
+	for _, sign := range []string{"XAU", "EURO2", "PRC", "SKU"} {
+		_, currency := recognise([]string{"price " + sign})
+		assert.Empty(t, currency, sign)
+	}
+	columns, _ := recognise([]string{strings.Repeat("x", 73) + " price", strings.Repeat("x", 75) + " price"})
+	assert.Equal(t, map[Field]int{Price: 0}, columns, "80 bytes and no more")
+}
