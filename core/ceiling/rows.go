@@ -222,12 +222,17 @@ func (s subject) perSlot() []Ceiling {
 	return row
 }
 
-// eachByController is the largest module that the controller's densest dies make.
+// eachByController is the largest module that the controller's densest dies make, or denser
+// ones that are fitted already.
 func (s subject) eachByController() Ceiling {
 	g, form := s.generation.Or(jedec.GenerationUnknown), s.form.Or(jedec.DIMM)
 	cell := s.byController(Density, catalogue.Density, Dies(1024), densityOf)
 	cell.What = PerSlot
 	if die, ok := cell.Most.Get(); ok {
+		if fitted := Dies(s.densestFitted()); fitted.Exceeds(die) {
+			die = fitted
+			cell.Says = "such are fitted, though " + cell.Says
+		}
 		largest := g.Largest(form, jedec.Unbuffered, die.Int())
 		cell.Most = maybe.If(Bytes(largest), largest > 0)
 		cell.Says = fmt.Sprintf("two ranks of x8 chips of %v make %v; %s", die, largest, cell.Says)
@@ -246,6 +251,16 @@ func (s subject) largestFitted() (largest jedec.Capacity) {
 		}
 	}
 	return largest
+}
+
+// densestFitted is the densest die of the modules that sit in a socket for certain, Mbit.
+func (s subject) densestFitted() (densest int) {
+	for _, p := range s.m.Places {
+		if p.Module != nil && p.Attach.Or("") == machine.Socket && p.Module.Density.Standing() == fact.Settled {
+			densest = max(densest, p.Module.Density.Or(0))
+		}
+	}
+	return densest
 }
 
 func densityOf(c catalogue.Controller) maybe.Value[Amount] { return maybe.Map(c.DensityMbit, Dies) }

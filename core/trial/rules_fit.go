@@ -2,6 +2,7 @@ package trial
 
 import (
 	"fmt"
+	"strings"
 
 	"epitome/core/ceiling"
 	"epitome/core/fact"
@@ -153,6 +154,12 @@ func (t *setting) at(name string) (machine.Place, bool) {
 
 func supply(w *rule.World, s *scene, i int) rule.Said {
 	own := s.madeFor(w, i)
+	if own.Len() == 0 { // of no known generation
+		if !rule.Choose(w, yesNo(s.stickKey(i, "supply"), "the supply of "+s.names[i], "read its sticker", true, false, "")) {
+			return refused("the supply that it is made for is not known", "")
+		}
+		return ok()
+	}
 	common := own
 	says := ""
 	if s.in != nil {
@@ -239,7 +246,7 @@ func checkBits(w *rule.World, s *scene, i int) rule.Said {
 		}
 		if waits := s.in.limits.ECCWaitsFor(); len(waits) > 0 {
 			if !rule.Choose(w, yesNo("ecc of the board", "whether the board takes ECC modules", "its manual", true, false, "")) {
-				return refused(fmt.Sprintf("has check bits, which also depend on the %v", waits), "")
+				return refused("has check bits, which also depend on the "+strings.Join(waits, " and the "), "")
 			}
 		}
 	}

@@ -242,7 +242,7 @@ func TestEveryRule(t *testing.T) {
 		{"ecc", set("ecc: none", "ecc: udimm"), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Reduced,
 			"modules with check bits beside modules without"},
 		{"ecc", set("ecc: none", "ecc: udimm, ecc_if: board"), "8GB 1Rx8 PC4-2400T-EA1-11", "", rule.Unproven,
-			"also depend on the [board]"},
+			"has check bits, which also depend on the board"},
 		{"density", desktop(), label, "", rule.OK, ""},
 		{"density", desktop(), "16GB 1Rx8 PC4-2400T-UA2-11", "", rule.Refused, "dies of 16 Gbit; Petrel takes up to 8 Gbit"},
 		{"density", desktop(), "8GB PC4-2400T-UA2-11", "", rule.Likely, "dies of 16 Gbit; Petrel takes up to 8 Gbit"},

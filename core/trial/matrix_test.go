@@ -1,0 +1,290 @@
+package trial
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/catalogue"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/module"
+	"epitome/core/rule"
+)
+
+// update writes the matrix anew: go test ./core/trial -run Matrix -update. Read what changed before it is committed.
+var update = flag.Bool("update", false, "write the matrix of trials anew")
+
+// The sticks of the matrix, by generation: sizes, organisations, bins, kinds and supplies, each with what it
+// leaves out.
+const (
+	ddr4Sticks = `8GB 1Rx8 PC4-2400T-UA2-11
+16GB 2Rx8 PC4-3200AA-UB1-11
+4GB 1Rx16 PC4-2133P-UC0-10
+16GB DDR4-2666 UDIMM
+8GB 1Rx8 PC4-2400T-EA1-11
+16GB 2Rx4 PC4-2400T-RA1-11
+32GB 2Rx8 PC4-2666V-UB1-11
+2x8GB 1Rx8 PC4-2400T-UA2-11
+2x16GB 2Rx8 PC4-2666V-UB1-11
+8GB 1Rx8 PC4-1600K-UA2-11
+8GB 1Rx8 PC4-2400T-UA2-11 + 4GB 1Rx16 PC4-2133P-UC0-10
+2x8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V
+4GB 1Rx8 PC3L-12800U-11-13-B4
+8GB UDIMM`
+	so4Sticks = `8GB 1Rx8 PC4-2400T-SA1-11
+16GB 2Rx8 PC4-3200AA-SE1-11
+4GB 1Rx16 PC4-2666V-SC0-11
+16GB DDR4-3200 SO-DIMM
+32GB 2Rx8 PC4-3200AA-SE1-11
+2x8GB 1Rx8 PC4-2400T-SA1-11
+8GB 1Rx8 PC4-2400T-TA1-11
+8GB 1Rx8 PC4-2400T-UA2-11`
+	ddr3Sticks = `4GB 1Rx8 PC3L-12800S-11-13-B4
+4GB 1Rx8 PC3-12800S-11-13-B4
+8GB 2Rx8 PC3L-12800S-11-13-F3
+8GB 1Rx8 PC3L-12800S-11-13-B4
+2GB 1Rx16 PC3-10600S-9-10-A1
+16GB 2Rx8 PC3L-12800S-11-13-F3
+4GB DDR3 SO-DIMM
+8GB DDR3L-1866 SO-DIMM
+2x4GB 1Rx8 PC3L-12800S-11-13-B4
+4GB 2Rx8 PC3L-8500S-7-10-F2`
+	ddr5Sticks = `16GB 1Rx8 PC5-4800B-UA0-1010-XT
+32GB 2Rx8 PC5-5600B-UB0-1010-XT
+24GB 1Rx8 PC5-5600B-UA0-1010-XT
+8GB 1Rx16 PC5-4800B-UC0-1010-XT
+48GB 2Rx8 PC5-5600B-UB0-1010-XT
+16GB 1Rx8 PC5-6400B-CA0-1010-XT
+16GB DDR5-5600 UDIMM
+2x16GB 1Rx8 PC5-5600B-UA0-1010-XT
+16GB 1Rx8 PC5-4800B-EA0-1010-XT
+16GB 2Rx8 PC4-3200AA-UB1-11`
+)
+
+// matrix are the machines, each a change of one whose every figure is known.
+func matrix() (list []struct {
+	name, sticks string
+	in           rig
+}) {
+	add := func(name, sticks string, in rig) {
+		list = append(list, struct {
+			name, sticks string
+			in           rig
+		}{name, sticks, in})
+	}
+	from := func(r rig, figures ...string) rig { // pairs: old, new
+		return r.with(func(r *rig) { r.takes = strings.NewReplacer(figures...).Replace(r.takes) })
+	}
+	const system = "machine: {system: Windows 10 Pro 64-bit}\n"
+	board := func(r rig, text string) rig { return r.with(func(r *rig) { r.board = text }) }
+	add("a desktop of which everything is known", ddr4Sticks, desktop())
+	for _, f := range []string{"rate: 2400, ", "rate_dual_rank: 2400, ", "rate_two_modules: 2133, ",
+		"rate_two_dual_rank: 1866, ",
+		"maximum: 64GB, ", "largest_die: 8Gbit, ", "x16: yes, ", "ecc: none, ", "channels: 2, slots_per_channel: 2, "} {
+		add("without "+strings.TrimSuffix(f, ", "), ddr4Sticks, from(desktop(), f, ""))
+	}
+	for _, p := range [][2]string{{"maximum: 64GB", "maximum: 16GB"}, {"maximum: 64GB", "maximum: 24GB"},
+		{"maximum: 64GB", "maximum: 12GB"},
+		{"ecc: none", "ecc: udimm"}, {"ecc: none", "ecc: [udimm, rdimm]"}, {"ecc: none", "ecc: udimm, ecc_if: board"},
+		{"x16: yes", "x16: no"}, {"x4: no", "x4: yes"}, {"largest_die: 8Gbit", "largest_die: 16Gbit"},
+		{"largest_die: 8Gbit", "largest_die: 4Gbit"}, {"rate: 2400, rate_dual_rank: 2400",
+			"rate: 3200, rate_dual_rank: 2933"},
+		{"channels: 2, slots_per_channel: 2", "channels: 2, slots_per_channel: 1"},
+		{"channels: 2, slots_per_channel: 2", "channels: 1, slots_per_channel: 4"}} {
+		add(p[1], ddr4Sticks, from(desktop(), p[0], p[1]))
+	}
+	for _, text := range []string{"maximum: 32GB", "per_slot: 8GB", "per_slot: 16GB, maximum: 64GB", "ecc: none",
+		"ecc: udimm",
+		"slots: [{name: A1, order: 1}, {name: B1, order: 2}, {name: A2, order: 3}, {name: B2, order: 4}]",
+		"slots: [{name: A1, channel: A, maximum: 8GB}, {name: A2, channel: A, maximum: 4GB}, {name: B1, channel: B}, " +
+			"{name: B2, channel: B}]",
+		"rates: [{modules_per_channel: 1, rate: 2133}, {modules_per_channel: 2, rate: 1600}]",
+		"rates: [{modules_per_channel: 1, ranks: 2, rate: 2133}]",
+		"ran: [{total: 64GB, largest_module: 16GB, times: 2}]", "ran: [{total: 128GB, largest_module: 32GB, rate: 2666}]",
+		"profiles: yes", "profiles: no", "largest_die: 16Gbit", "volts: 1.2", "generations: [DDR4]"} {
+		add("the board says "+text, ddr4Sticks, board(desktop(), text))
+	}
+	add("the chipset lets profiles be selected", ddr4Sticks, desktop().with(func(r *rig) { r.chipset = "profiles: yes" }))
+	add("the chipset caps the rate", ddr4Sticks, desktop().with(func(r *rig) { r.chipset = "rate_cap: 2133" }))
+	add("the chipset takes DDR3", ddr4Sticks, desktop().with(func(r *rig) { r.chipset = "generations: [DDR3]" }))
+	add("nobody looked inside", ddr4Sticks, desktop().with(func(r *rig) { r.hand = "" }))
+	add("a processor that nobody knows", ddr4Sticks, desktop().with(func(r *rig) { r.takes = "" }))
+	add("the first module has an EEPROM", ddr4Sticks, desktop().with(func(r *rig) { r.eeprom = true }))
+	add("a system of 32 bits", ddr4Sticks, desktop().with(func(r *rig) {
+		r.hand = strings.Replace(r.hand, "Windows 10 Pro 64-bit", "Windows 10 Pro 32-bit", 1)
+	}))
+	add("a home edition of an old system", ddr4Sticks, desktop().with(func(r *rig) {
+		r.hand = strings.Replace(r.hand, "Windows 10 Pro 64-bit", "Windows 7 Home Basic 64-bit", 1)
+	}))
+	add("two alike", ddr4Sticks, desktop().with(func(r *rig) {
+		r.places[2] = "B1 B 8192 2400"
+		r.hand = strings.Replace(r.hand, "B1, attach: socket, takes: DIMM",
+			"B1, attach: socket, takes: DIMM, holds: "+label, 1)
+	}))
+	add("two unlike on one channel", ddr4Sticks, desktop().with(func(r *rig) {
+		r.places[1] = "A2 A 4096 2133"
+		r.hand = strings.Replace(r.hand, "A2, attach: socket, takes: DIMM",
+			"A2, attach: socket, takes: DIMM, holds: 4GB 1Rx16 PC4-2133P-UC0-10", 1)
+	}))
+	add("nothing in it", ddr4Sticks, desktop().with(func(r *rig) {
+		r.places[0], r.hand = "A1 A 0 0", strings.Replace(r.hand, ", holds: 8GB 1Rx8 PC4-2400T-UA2-11", "", 1)
+	}))
+	add("eight sockets on four channels", ddr4Sticks, eightSockets())
+	for times := range 3 {
+		add(fmt.Sprint("earlier jobs came to 64 GB, ", times+1), ddr4Sticks, from(held(times+1, 64), "maximum: 64GB",
+			"maximum: 32GB"))
+	}
+	add("an earlier job failed at 24 GB", ddr4Sticks, held(1, 16).with(failedAt(24)))
+	add("earlier jobs at a rate", ddr4Sticks, desktop().with(func(r *rig) {
+		x, _ := jedec.GradeAt(jedec.DDR4, 2666)
+		r.past.Ran = []catalogue.Ran{{Total: maybe.Just(32 * jedec.GiB), Each: maybe.Just(16 * jedec.GiB),
+			Rate: maybe.Just(x.Rate), Times: 2}}
+	}))
+	laptop := rig{takes: "generation: DDR4, " + full, places: []string{"ONBOARD A 4096 2400", "SLOT B 0 0"}, typ: 0x1A,
+		form:    0x0D,
+		chassis: 0x0A, hand: system + "places: [{name: ONBOARD, attach: soldered}, " +
+			"{name: SLOT, attach: socket, takes: SO-DIMM}]\n"}
+	add("a notebook with soldered memory and a slot", so4Sticks, laptop)
+	add("the same, nobody looked", so4Sticks, laptop.with(func(r *rig) { r.hand = system }))
+	add("the same, the firmware calls them rows of chips", so4Sticks, laptop.with(func(r *rig) {
+		r.hand,
+			r.form = system, 0x0B
+	}))
+	add("the same, with a board's entry", so4Sticks, board(laptop, "maximum: 20GB, per_slot: 16GB, "+
+		"soldered: [{name: ONBOARD, channel: A, size: 4GB}], slots: [{name: SLOT, channel: B}]"))
+	two := laptop.with(func(r *rig) {
+		r.places = []string{"TOP A 8192 2400", "BOTTOM B 4096 2133"}
+		r.hand = system + "places: [{name: TOP, attach: socket, takes: SO-DIMM, holds: 8GB 1Rx8 " +
+			"PC4-2400T-SA1-11}, {name: BOTTOM, attach: " +
+			"socket, takes: SO-DIMM, holds: 4GB 1Rx16 PC4-2133P-SC0-10}]\n"
+	})
+	add("a notebook with two unlike", so4Sticks, two)
+	add("the same, a processor that nobody knows", so4Sticks, two.with(func(r *rig) { r.takes = "" }))
+	add("the same, nobody looked inside", so4Sticks, two.with(func(r *rig) { r.hand = system }))
+	ddr3 := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1600, rate_two_modules: 1600, " +
+		"maximum: 32GB, largest_die: 4Gbit, x4: no, x16: yes, ecc: none, volts: 1.35",
+		places: []string{"A1 A 4096 1600", "B1 B 0 0"}, typ: 0x18, form: 0x0D, chassis: 0x0A,
+		hand: system + "places: [{name: A1, attach: socket, takes: SO-DIMM, holds: 4GB 1Rx8 " +
+			"PC3L-12800S-11-13-B4}, {name: B1, " +
+			"attach: socket, takes: SO-DIMM}]\n"}
+	add("DDR3 at 1.35 V", ddr3Sticks, ddr3)
+	add("DDR3 at 1.5 V", ddr3Sticks, from(ddr3, "volts: 1.35", "volts: 1.5"))
+	add("DDR3 at either", ddr3Sticks, from(ddr3, "volts: 1.35", "volts: [1.35, 1.5]"))
+	add("DDR3, nobody states the supply", ddr3Sticks, from(ddr3, ", volts: 1.35", ""))
+	add("DDR3, nobody looked", ddr3Sticks, ddr3.with(func(r *rig) { r.hand = system }))
+	add("DDR3, the die that commonly runs", ddr3Sticks, from(ddr3, "largest_die: 4Gbit",
+		"largest_die: 4Gbit, die_that_runs: 8Gbit"))
+	ddr5 := rig{takes: "generation: DDR5, channels: 2, slots_per_channel: 2, rate: 5600, rate_dual_rank: 5600, " +
+		"rate_without_clock_driver: 5600, rate_two_modules: 4400, maximum: 192GB, largest_die: 24Gbit, " +
+		"x4: no, x16: yes, ecc: none, " +
+		"volts: 1.1", places: []string{"A1 A 16384 4800", "B1 B 0 0"}, typ: 0x22, form: 0x09, chassis: 0x03,
+		hand: "machine: {system: Windows 11 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 16GB " +
+			"1Rx8 PC5-4800B-UA0-1010-XT}, {name: B1, attach: socket, takes: DIMM}]\n"}
+	add("DDR5", ddr5Sticks, ddr5)
+	add("DDR5, dies of 16 Gbit", ddr5Sticks, from(ddr5, "24Gbit", "16Gbit"))
+	add("DDR5, faster with a clock driver", ddr5Sticks, from(ddr5, "rate: 5600", "rate: 6400"))
+	add("DDR5, one of two slots", ddr5Sticks, from(ddr5, "rate_two_modules", "rate_of_two_slots: 5200, rate_two_modules"))
+	for _, word := range []string{"yes", "no"} {
+		add("DDR5, clock drivers: "+word, ddr5Sticks, board(ddr5, "clock_drivers: "+word))
+	}
+	return list
+}
+
+// Every machine with every set of sticks: the verdict, the operating point and what bound it, and each rule that
+// says more than that all is well. Of a machine only that is written which the first of its generation does not say
+// alike.
+func TestMatrix(t *testing.T) {
+	var page strings.Builder
+	first := make(map[string]string) // of a generation's machines, what the first says of each set
+	for _, m := range matrix() {
+		fmt.Fprintf(&page, "## %s\n", m.name)
+		at, limits := m.in.machine(t)
+		for line := range strings.SplitSeq(m.sticks, "\n") {
+			var set []module.Module
+			for text := range strings.SplitSeq(line, " + ") {
+				set = append(set, sticks(t, text)...)
+			}
+			says := ""
+			if got, err := Run(at, limits, Plan{Sticks: set}); err != nil {
+				says = err.Error() + "\n"
+			} else {
+				says = got.Verdict.String() + "\n" + told(got)
+			}
+			of := m.sticks + line
+			if first[of] == "" {
+				first[of] = says
+			} else if first[of] == says {
+				continue // what is alike is said once
+			}
+			fmt.Fprintf(&page, "%s: %s", line, says)
+		}
+	}
+	const golden = "testdata/matrix.txt"
+	if *update {
+		require.NoError(t, os.MkdirAll("testdata", 0o755))
+		require.NoError(t, os.WriteFile(golden, []byte(page.String()), 0o644))
+	}
+	want, err := os.ReadFile(golden)
+	require.NoError(t, err)
+	assert.Equal(t, strings.Split(string(want), "\n"), strings.Split(page.String(), "\n"))
+}
+
+// told is what a trial says, in short.
+func told(t Trial) string {
+	var b strings.Builder
+	seats := make([]string, len(t.Seats))
+	for i, s := range t.Seats {
+		seats[i] = s.Place
+		if s.New {
+			seats[i] += "*"
+		}
+	}
+	fmt.Fprintf(&b, "  %v of %s", t.Total, strings.Join(seats, " "))
+	for _, x := range []struct {
+		name  string
+		point maybe.Value[Point]
+	}{{"runs", t.Operating}, {"at worst", t.Worst}, {"with its profile", t.WithProfile}} {
+		if p, ok := x.point.Get(); ok {
+			fmt.Fprintf(&b, "; %s %s", x.name, pointed(p))
+		}
+	}
+	if t.Why != "" {
+		fmt.Fprintf(&b, "; %s", t.Why)
+	}
+	b.WriteString("\n")
+	for _, r := range t.Reasons {
+		if r.Outcome == rule.OK && len(r.Inferred) == 0 {
+			continue
+		}
+		fmt.Fprintf(&b, "  %s: %v: %s", r.Rule, r.Outcome, r.Says)
+		for _, d := range r.Depends {
+			fmt.Fprintf(&b, " [%s: %s]", d.Fact, d.Leans)
+		}
+		if len(r.Inferred) > 0 {
+			fmt.Fprintf(&b, " {%s}", strings.Join(r.Inferred, " "))
+		}
+		b.WriteString("\n")
+	}
+	return b.String()
+}
+
+func pointed(p Point) string {
+	s := fmt.Sprintf("%v %v %v", p.Grade, p.Timing, p.Latency)
+	if v, ok := p.MilliVolts.Get(); ok {
+		s += fmt.Sprintf(" %d mV", v)
+	}
+	for _, c := range p.Channels {
+		s += fmt.Sprintf(" %s=%v", c.Channel, c.Capacity)
+	}
+	s += fmt.Sprintf(", %v of %v interleaved, %d MB/s", p.Interleaved, p.Total, p.Bandwidth)
+	for _, x := range p.BoundBy {
+		s += fmt.Sprintf(", %s by %s", x.Figure, x.By)
+	}
+	return s
+}
