@@ -90,21 +90,19 @@ func (k ChassisKind) String() string {
 // placeholders are strings that board makers leave in place of data, folded
 // to lower case without punctuation at the end. They say nothing.
 var placeholders = map[string]bool{
-	"": true, "0": true, "00": true, "000": true, "0000": true, "00000000": true, "0000000000000000": true,
-	"to be filled by o.e.m": true, "to be filled by oem": true, "to be filled": true, "o.e.m": true, "oem": true,
-	"default string": true, "default": true, "undefined": true, "undefine": true, "unknown": true, "none": true,
-	"n/a": true, "na": true, "not specified": true, "not available": true, "not applicable": true, "not provided": true,
-	"no asset information": true, "no asset tag": true, "no enclosure": true, "empty": true, "null": true, "xxx": true,
-	"system manufacturer": true, "system product name": true, "system version": true, "system serial number": true,
-	"system name": true, "base board manufacturer": true, "base board product name": true,
-	"base board serial number": true,
-	"board manufacturer":       true, "board product name": true, "board serial number": true, "board asset tag": true,
-	"chassis manufacturer": true, "chassis serial number": true, "chassis asset tag": true, "chassis version": true,
-	"asset tag": true, "assettag": true, "asset-1234567890": true, "serial number": true, "sku": true, "type1sku0": true,
-	"invalid": true, "not settable": true, "no module installed": true, "[empty]": true, "<out of spec>": true,
-	"0123456789": true, "123456789": true, "1234567890": true, "part number": true, "partnum": true, "sernum": true,
-	"manufacturer": true, "fill by oem": true, "x.x": true, "xx": true, "bad index": true, "all series": true,
-	"dimm_asset": true, "ffffffff": true, "product name": true, "all": true, "no dimm": true,
+	"o.e.m": true, "oem": true, "default string": true, "default": true, "undefined": true, "undefine": true,
+	"unknown": true, "none": true, "n/a": true, "na": true, "not specified": true, "not available": true,
+	"not applicable": true, "not provided": true, "no asset information": true, "no asset tag": true,
+	"no enclosure": true, "empty": true, "null": true, "system manufacturer": true, "system product name": true,
+	"system version": true, "system serial number": true, "system name": true, "base board manufacturer": true,
+	"base board product name": true, "base board serial number": true, "board manufacturer": true,
+	"board product name":  true,
+	"board serial number": true, "board asset tag": true, "chassis manufacturer": true,
+	"chassis serial number": true, "chassis asset tag": true, "chassis version": true, "asset tag": true,
+	"asset-1234567890": true, "serial number": true, "sku": true, "type1sku0": true, "invalid": true,
+	"not settable": true, "no module installed": true, "[empty]": true, "<out of spec>": true, "0123456789": true,
+	"123456789": true, "1234567890": true, "part number": true, "fill by oem": true, "bad index": true,
+	"all series": true, "dimm_asset": true, "product name": true, "all": true, "no dimm": true,
 }
 
 // numbered placeholders: "SerNum02", "Manufacturer3", "PartNum1".

@@ -1,0 +1,161 @@
+package smbios_test
+
+import (
+	"flag"
+	"fmt"
+	"hash/crc32"
+	"os"
+	"reflect"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/smbios"
+	"epitome/core/smbios/compose"
+)
+
+// update writes the effects anew: go test ./core/smbios -run Effect -update. Hold what changed against DSP0134 before
+// it is committed.
+var update = flag.Bool("update", false, "write the effects of each byte anew")
+
+// originals are one structure of each type that is read, all fields filled; the device in three ways.
+func originals() []compose.Structure {
+	identity := compose.Identity{FirmwareVendor: "Quay", FirmwareVersion: "1.2", FirmwareDate: "03/18/2019",
+		Maker:   "Halyard",
+		Product: "Gull 14", Version: "B", Serial: "H0001", Family: "Gull", BoardMaker: "Groyne", Board: "GBX",
+		BoardSerial: "G7",
+		ChassisKind: 10}
+	device := compose.Device{Handle: 17, Array: 0x1000, TotalBits: 72, DataBits: 64, MiB: 8192, Form: 0x0D, Type: 0x1A,
+		Detail: 0x4080, Locator: "DIMM A", Bank: "BANK 0", Speed: 2400, Configured: 2133, Maker: "Marram", Serial: "0A0B0C0D",
+		Asset: "none", Part: "MR4S-8G24", Rank: 2, MilliVolts: 1200}
+	wide := device
+	wide.MiB = 65536
+	full := device.Structure() // with the fields of 3.2 and 3.3
+	full.Body = append(full.Body, 3, 8, 0, 0, 0x80, 0xCE, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+		0, 0, 0, 0,
+		0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0)
+	return append(identity.Structures(),
+		compose.Processor(4, "CPU 0", "Quay", "Petrel P5-8240", 0xBFEBFBFF000806EA, 3400, 4),
+		compose.Structure{Type: 5, Handle: 5, Body: []byte{4, 5, 3, 3, 8, 0x0C, 0, 4, 0, 7, 2, 6, 0, 7, 0, 4}},
+		compose.Structure{Type: 6, Handle: 6, Body: []byte{1, 0x01, 60, 0x80, 0x05, 0x88, 0x88, 0},
+			Strings: []string{"BANK 1"}},
+		compose.Structure{Type: 7, Handle: 7, Body: []byte{1, 0x82, 1, 0, 1, 0, 1, 2, 0, 2, 0, 0, 5, 5, 7, 0, 1, 0, 0, 0,
+			1, 0, 0},
+			Strings: []string{"L3"}},
+		compose.Array(16, 32<<20, 2), compose.Array(0x16, 1<<32, 8), device.Structure(), wide.Structure(), full,
+		compose.Structure{Type: 18, Handle: 18, Body: []byte{4, 2, 2, 0, 0, 0, 0, 0, 0, 0x10, 0, 0, 0, 0x20, 0, 0, 0, 0, 1}},
+		compose.Mapped(19, 0x1000, 8<<20),
+		compose.Structure{Type: 20, Handle: 20, Body: []byte{0, 0, 0, 0, 0xFF, 0xFF, 0x7F, 0, 17, 0, 19, 0, 1, 1, 2,
+			0, 0, 0, 0, 0, 0, 0, 0, 0xFF, 0xFF, 0xFF, 0xFF, 1, 0, 0, 0}},
+	)
+}
+
+// says lists every field of what was decoded.
+func says(v smbios.Inventory) map[string]string {
+	out := map[string]string{"notes": strings.Join(v.Notes, "; ")}
+	all := reflect.ValueOf(v)
+	for i := range all.NumField() {
+		list, name := all.Field(i), all.Type().Field(i).Name
+		if list.Kind() != reflect.Slice || name == "Notes" {
+			continue
+		}
+		for n := range list.Len() {
+			for k := range list.Index(n).NumField() {
+				out[strings.ToLower(name)+"."+list.Index(n).Type().Field(k).Name] = fmt.Sprintf("%+v", list.Index(n).Field(k))
+			}
+		}
+	}
+	for _, d := range v.SystemDevices() {
+		out["system device"] = fmt.Sprintf("%+v", d)
+	}
+	out["old maximum"] = fmt.Sprintf("%+v", v.OldMaximum())
+	return out
+}
+
+// What each byte of each structure says: the fields that change with it, and a digest of all that they become, with
+// every bit flipped in turn, with no bit or every bit set, and with the words that mean something else. Then what a
+// structure cut short at each length still says.
+func TestEffectOfEachByte(t *testing.T) {
+	var page strings.Builder
+	for _, s := range originals() {
+		decode := func(body []byte) map[string]string {
+			v, err := smbios.Decode(compose.Table(compose.Structure{Type: s.Type, Handle: s.Handle, Body: body,
+				Strings: s.Strings}),
+				smbios.EntryPoint{})
+			require.NoError(t, err)
+			return says(v)
+		}
+		base := decode(s.Body)
+		fmt.Fprintf(&page, "## type %d, %d bytes\n", s.Type, 4+len(s.Body))
+		var names []string
+		for name := range base {
+			names = append(names, name)
+		}
+		slices.Sort(names)
+		for _, name := range names {
+			fmt.Fprintf(&page, "%s: %s\n", name, base[name])
+		}
+		shared, err := smbios.Decode(smbios.Understood(compose.Table(s), smbios.EntryPoint{},
+			func(text string) string { return "~" + text[:1] }), smbios.EntryPoint{})
+		require.NoError(t, err)
+		for _, name := range names {
+			if now := says(shared)[name]; now != base[name] {
+				fmt.Fprintf(&page, "shared: %s: %s\n", name, now)
+			}
+		}
+		for at, was := range s.Body {
+			var fields []string
+			digest := crc32.NewIEEE()
+			look := func(with ...byte) {
+				body := slices.Clone(s.Body)
+				copy(body[at:], with)
+				now := decode(body)
+				for name := range now {
+					if now[name] != base[name] {
+						fields = append(fields, name)
+					}
+				}
+				for _, name := range names {
+					fmt.Fprint(digest, now[name])
+				}
+			}
+			for _, value := range []byte{0, 0xFF, was ^ 1, was ^ 2, was ^ 4, was ^ 8, was ^ 16, was ^ 32, was ^ 64, was ^ 128} {
+				look(value)
+			}
+			one := len(fields)
+			for _, word := range [][]byte{{0, 0}, {0xFF, 0xFF}, {0xFE, 0xFF}, {0xFF, 0x7F}, {0, 0x80}, {0, 0, 0, 0},
+				{0xFF, 0xFF, 0xFF, 0xFF}, {0, 0, 0, 0x80}, {0xFF, 0xFF, 0xFF, 0x7F}} {
+				look(word...)
+			}
+			fields = fields[:one] // what a byte alone changes is what it says
+			slices.Sort(fields)
+			if fields = slices.Compact(fields); len(fields) > 0 {
+				fmt.Fprintf(&page, "byte %#x: %s (%08x)\n", 4+at, strings.Join(fields, " "), digest.Sum32())
+			}
+		}
+		last := ""
+		for n := range len(s.Body) + 1 {
+			now, lost := decode(s.Body[:n]), []string(nil)
+			for _, name := range names {
+				if now[name] != base[name] {
+					lost = append(lost, name+"="+now[name])
+				}
+			}
+			if text := strings.Join(lost, ", "); text != last {
+				fmt.Fprintf(&page, "cut at %#x: %s\n", 4+n, text)
+				last = text
+			}
+		}
+	}
+	const golden = "testdata/effects.txt"
+	if *update {
+		require.NoError(t, os.MkdirAll("testdata", 0o755))
+		require.NoError(t, os.WriteFile(golden, []byte(page.String()), 0o644))
+	}
+	want, err := os.ReadFile(golden)
+	require.NoError(t, err)
+	assert.Equal(t, strings.Split(string(want), "\n"), strings.Split(page.String(), "\n"))
+}
