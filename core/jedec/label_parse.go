@@ -108,7 +108,7 @@ func (p *labelParser) size(number int, unit, part string) bool {
 		return false
 	}
 	if !PlausibleModule(size) {
-		p.fail(part, "no module has that size; sizes are powers of two, or three times one")
+		p.fail(part, "no module has that size; sizes are powers of two, or of DDR5 12, 24, 48 and so on")
 	}
 	p.label.Capacity = maybe.Just(size)
 	return true

@@ -1,6 +1,7 @@
 package module_test
 
 import (
+	"strings"
 	"testing"
 
 	"epitome/core/module"
@@ -8,28 +9,34 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
+// stated is what a listing states, without what it leans to and what was not understood.
+func stated(text string) string {
+	first, _, _ := strings.Cut(whole(text), " | ")
+	return first
+}
+
 // What hangs on a rate or a generation by a hyphen, in each language, hides neither.
 func TestNounsThatHangOnARate(t *testing.T) {
 	for _, noun := range []string{"RAM", "Modul", "module", "Speicher", "minne", "geheugen", "memory",
 		"Arbeitsspeicher", "pamięć", "памяти", "память", "Riegel", "stick"} {
-		assert.Equal(t, "8 GB, SO-DIMM, DDR4-2400", comesTo(t, "8GB DDR4-2400-"+noun+" SO-DIMM"), noun)
-		assert.Equal(t, "8 GB, SO-DIMM, DDR4-2400", comesTo(t, "8GB 2400 DDR4-"+noun+" SO-DIMM"), noun)
+		assert.Equal(t, "8 GB DDR4 @2400 SO-DIMM", stated("8GB DDR4-2400-"+noun+" SO-DIMM"), noun)
+		assert.Equal(t, "8 GB DDR4 @2400 SO-DIMM", stated("8GB 2400 DDR4-"+noun+" SO-DIMM"), noun)
 	}
-	assert.Equal(t, "SO-DIMM, DDR4-2400", comesTo(t, "8GB DDR4-2400-Kit SO-DIMM"), "a kit of how many is not said")
+	assert.Equal(t, "DDR4 @2400 SO-DIMM", stated("8GB DDR4-2400-Kit SO-DIMM"), "a kit of how many is not said")
 }
 
 // Two voltages: the low one of DDR3 beside the ordinary one is a module for both, in either order; other pairs clash.
 func TestTwoVoltages(t *testing.T) {
 	for text, want := range map[string]string{
-		"8GB DDR3-1600 SO-DIMM 1.35V":       "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
-		"8GB DDR3-1600 SO-DIMM 1.5V":        "8 GB, SO-DIMM, 1500 mV, DDR3-1600",
-		"8GB DDR3-1600 SO-DIMM 1.35V 1.5V":  "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
-		"8GB DDR3-1600 SO-DIMM 1.5V/1.35V":  "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
-		"8GB DDR3-1600 SO-DIMM 1.5V 1.5V":   "8 GB, SO-DIMM, 1500 mV, DDR3-1600",
-		"8GB DDR4-2400 SO-DIMM 1.2V 1.2 V":  "8 GB, SO-DIMM, 1200 mV, DDR4-2400",
-		"8GB DDR3-1600 SO-DIMM 1.35V 1.35V": "8 GB, SO-DIMM, 1350 mV, 1500 mV, DDR3-1600",
+		"8GB DDR3-1600 SO-DIMM 1.35V":       "8 GB DDR3 @1600 SO-DIMM 1.35 V 1.5 V",
+		"8GB DDR3-1600 SO-DIMM 1.5V":        "8 GB DDR3 @1600 SO-DIMM 1.5 V",
+		"8GB DDR3-1600 SO-DIMM 1.35V 1.5V":  "8 GB DDR3 @1600 SO-DIMM 1.35 V 1.5 V",
+		"8GB DDR3-1600 SO-DIMM 1.5V/1.35V":  "8 GB DDR3 @1600 SO-DIMM 1.35 V 1.5 V",
+		"8GB DDR3-1600 SO-DIMM 1.5V 1.5V":   "8 GB DDR3 @1600 SO-DIMM 1.5 V",
+		"8GB DDR4-2400 SO-DIMM 1.2V 1.2 V":  "8 GB DDR4 @2400 SO-DIMM 1.2 V",
+		"8GB DDR3-1600 SO-DIMM 1.35V 1.35V": "8 GB DDR3 @1600 SO-DIMM 1.35 V 1.5 V",
 	} {
-		assert.Equal(t, want, comesTo(t, text), text)
+		assert.Equal(t, want, stated(text), text)
 	}
 	for _, text := range []string{"8GB DDR3-1600 SO-DIMM 1.5V 1.25V", "8GB DDR3-1600 SO-DIMM 1.35V 1.2V",
 		"8GB DDR4-2400 SO-DIMM 1.2V 1.5V"} {

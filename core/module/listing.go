@@ -34,6 +34,7 @@ type reader struct {
 	part       jedec.PartReading
 	left       []word // words that said nothing yet
 	both       bool   // two supplies are stated
+	sdram      string // the word, as it was written
 	kitNamed   bool   // a kit is spoken of
 	eachBefore bool   // the number of pieces stands behind the size of each
 	condition  Condition
@@ -271,6 +272,10 @@ func (r *reader) takeSupply(mv int, quote string) {
 // label puts behind it.
 func (r *reader) takeGrade(w string) int {
 	quote := r.quote(1)
+	if w == "sdram" { // what every generation is; alone it is the first
+		r.sdram = quote
+		return 1
+	}
 	if g, mv, ok := jedec.ParseGeneration(w); ok {
 		r.generation(g, mv, quote)
 		return 1

@@ -104,8 +104,9 @@ func Parse(text string) (Module, error) {
 	case errors.Is(err, jedec.ErrLabel):
 		// A label with words around it is a listing; one that is nothing else says
 		// what is wrong with it.
-		if s, listed := FromListing(text); listed == nil {
-			return s, nil
+		s, listed := FromListing(text)
+		if listed == nil || errors.Is(listed, ErrContradiction) { // which says more than that it is no label
+			return s, listed
 		}
 		return Module{}, err
 	}

@@ -31,6 +31,7 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 		{`\bs[._]o[._]?dimm|\bso[._]dimm`, "SO-DIMM", has(".dimm", "_dimm", "s.o", "s_o")},
 		{`\b(lp)?ddr[ -]([2-5])(l|u|x)?\b`, "${1}ddr$2$3", has("ddr ", "ddr-")},
 		{`\bdrr([2-5])`, "ddr$1", has("drr")},
+		{`\bsdram-(\d)`, "SDRAM $1", has("sdram-")},
 		{`\bd([2-5])\b([^x])`, "ddr$1$2", loneGeneration},
 		{`\b(\d{1,2})\s*\+\s*(\d{1,2})\s*(gb|go|g)\b`, "$1+$2$3", has("+")}, // see plusSizes
 		{`\b(\d{1,2})\s*(?:gb|go|g)\s*\+\s*(\d{1,2})\s*(gb|go|g)\b`, "$1+$2$3", has("+")},

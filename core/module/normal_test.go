@@ -17,7 +17,7 @@ func TestASignStandsWhereverItsExpressionChangesAnything(t *testing.T) {
 		"GiB", "Go", "mb", "g", "o", "ddr", "DDR4", "ddr3l",
 		"lpddr5", "drr4", "d4", "PC4", "pc3l", "pc", "2400T", "12800", "21300", "SA1", "11", "1Rx8", "2r", "s.o", "so",
 		"so-dimm", "SODIMM", "udimm", "DIMM", "260", "ram", "kit",
-		"Modul", "Speicher", "память", "ssd", "hdd", "1.024", "9-9-e1", "11-12-E3", "3200", "pamięć"}
+		"Modul", "SDRAM", "Speicher", "память", "ssd", "hdd", "1.024", "9-9-e1", "11-12-E3", "3200", "pamięć"}
 	r := rand.New(rand.NewPCG(7, 11))
 	signs := make(map[string]int)
 	for range 30_000 {

@@ -26,6 +26,9 @@ func (r *reader) settle() {
 
 // settlePart holds the part number against what the words state.
 func (r *reader) settlePart() {
+	if r.sdram != "" && !r.stick.Generation.Known() {
+		r.generation(jedec.SDR, 0, r.sdram)
+	}
 	if g, ok := r.stick.Generation.Get(); ok && r.stick.Part.Known() && g != r.part.Generation {
 		r.clash(r.quotes["generation"], r.stick.Part.Or(""), "the part number is a "+r.part.Generation.String()+" module's")
 	}
@@ -224,6 +227,12 @@ func (r *reader) settleSize() {
 func (r *reader) settleForm() {
 	g, hasG := r.stick.Generation.Get()
 	f, hasF := r.stick.Form.Get()
+	size := r.stick.Capacity.Or(0)
+	if hasG && g < jedec.DDR5 && size&(size-1) != 0 { // chips of 24 Gbit are DDR5's
+		r.clash(r.quotes["capacity"], r.quotes["generation"],
+			fmt.Sprintf("%v modules of %v are not made; a kit is written 2x8GB", g, size))
+		return
+	}
 	if !hasG || !hasF {
 		return
 	}
@@ -249,13 +258,8 @@ func (r *reader) settleLargest(g jedec.Generation, f jedec.Form) {
 	if f == jedec.DIMM && r.stick.Registered.Or(true) {
 		largest = g.Largest(f, jedec.RegisteredECC, densest) * 8 // stacked dies, eight high
 	}
-	binary := size&(size-1) == 0
-	switch {
-	case size > largest:
+	if size > largest {
 		r.clash(r.quotes["capacity"], r.quotes["generation"], fmt.Sprintf("the largest %v %v is %v", g, f, largest))
-	case !binary && g != jedec.DDR5:
-		r.clash(r.quotes["capacity"], r.quotes["generation"],
-			fmt.Sprintf("%v modules of %v are not made; a kit is written 2x8GB", g, size))
 	}
 }
 

@@ -40,7 +40,8 @@ func words(text string) []word {
 		switch {
 		case (r == ',' || r == '.') && digit(i-1) && digit(i+1) && bareBefore(text, i):
 		case r == '.' && !(letterOrDigit(text, i-1) && letterOrDigit(text, i+1)):
-		case strings.ContainsRune(" \t\n\r,;|()[]{}\"'+*=.&\u00a0\u2009\u3000\u3001", r) || r == '/' && !isUnitSlash(text, i):
+		case strings.ContainsRune(" \t\n\r,;|!?()[]{}\"'+*=.&\u00a0\u2009\u3000\u3001",
+			r) || r == '/' && !isUnitSlash(text, i):
 			flush(i)
 			continue
 		}
