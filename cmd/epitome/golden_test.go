@@ -138,11 +138,8 @@ func TestPages(t *testing.T) {
 	}
 }
 
-// TestPagesOfMachines compares all that is said of the machines whose decision by a technician is known: what is in
-// them and why, how far they go, every proposal with the list and without, and the slip of the first.
-func TestPagesOfMachines(t *testing.T) {
-	golden, err := filepath.Abs("testdata/golden/machines")
-	require.NoError(t, err)
+// machines are the folders of the machines whose decision by a technician is known.
+func machines(t *testing.T) []string {
 	folders, err := filepath.Glob("../../testdata/situations/*")
 	require.NoError(t, err)
 	require.Len(t, folders, 26)
@@ -150,23 +147,38 @@ func TestPagesOfMachines(t *testing.T) {
 		folders[i], err = filepath.Abs(folders[i])
 		require.NoError(t, err)
 	}
-	for _, folder := range folders {
+	return folders
+}
+
+// wished is what is wanted of a machine, as flags, and what somebody saw of it.
+func wished(t *testing.T, folder string) (wish, seen []string) {
+	text, err := os.ReadFile(filepath.Join(folder, "situation.json"))
+	require.NoError(t, err)
+	var s struct{ Wish struct{ Reach, Spend string } }
+	require.NoError(t, json.Unmarshal(text, &s))
+	wish = []string{"--reach", s.Wish.Reach}
+	if s.Wish.Reach == "" {
+		wish = []string{"--spend", s.Wish.Spend}
+	}
+	if lines, err := os.ReadFile(filepath.Join(folder, "observe.txt")); err == nil {
+		seen = strings.FieldsFunc(string(lines), func(r rune) bool { return r == '\n' || r == '\r' })
+	}
+	return wish, seen
+}
+
+// TestPagesOfMachines compares all that is said of the machines whose decision by a technician is known: what is in
+// them and why, how far they go, every proposal with the list and without, and the slip of the first.
+func TestPagesOfMachines(t *testing.T) {
+	golden, err := filepath.Abs("testdata/golden/machines")
+	require.NoError(t, err)
+	for _, folder := range machines(t) {
+		wish, seen := wished(t, folder)
 		t.Run(filepath.Base(folder), func(t *testing.T) {
 			d := newDesk(t)
 			require.NoError(t, os.CopyFS(filepath.Join(d.here, "machine"), os.DirFS(folder)))
-			text, err := os.ReadFile("machine/situation.json")
-			require.NoError(t, err)
-			var s struct{ Wish struct{ Reach, Spend string } }
-			require.NoError(t, json.Unmarshal(text, &s))
-			wish := []string{"--reach", s.Wish.Reach}
-			if s.Wish.Reach == "" {
-				wish = []string{"--spend", s.Wish.Spend}
-			}
 			said := d.run("intake", "--from", "machine", "-o", "m.card")
-			if seen, err := os.ReadFile("machine/observe.txt"); err == nil {
-				said += d.run(append([]string{"observe", "m.card"}, strings.FieldsFunc(string(seen), func(r rune) bool {
-					return r == '\n' || r == '\r'
-				})...)...)
+			if len(seen) > 0 {
+				said += d.run(append([]string{"observe", "m.card"}, seen...)...)
 			}
 			with := func(args ...string) []string { return slices.Concat(args, wish) }
 			const list = "machine/list.csv"
@@ -185,4 +197,81 @@ func TestPagesOfMachines(t *testing.T) {
 			compared(t, filepath.Join(golden, filepath.Base(folder)+".txt"), said)
 		})
 	}
+}
+
+// seenBesides is what somebody might see or read of a machine: a quarter of it of each. Some of it contradicts what is
+// known.
+var seenBesides = []string{"kind=laptop", "kind=desktop", "system=Windows 10 Home 32-bit", "supply=1.35 V",
+	"maximum=8GB",
+	"maximum=32GB", "per slot=4GB", "rate=1333", "rate=3200", "sockets=1", "sockets=2", "sockets=4", "slots a channel=1",
+	"form=SO-DIMM", "form=DIMM", "attach of PLACE=soldered", "attach of PLACE=socket", "holds of PLACE=free",
+	"holds of PLACE=8GB 1Rx8 PC4-2400T-SA1-11", "channel of PLACE=B", "distrust=smbios-table", "distrust=spd"}
+
+// place is how a page names the first place of a machine.
+var place = regexp.MustCompile(`(?m)^Attach of (.+): `)
+
+// TestPagesOfChangedMachines compares what changes on the pages of these machines where a reading is missing, or where
+// somebody sees something more: each fact decides something, or nothing.
+func TestPagesOfChangedMachines(t *testing.T) {
+	golden, err := filepath.Abs("testdata/golden/changed")
+	require.NoError(t, err)
+	for i, folder := range machines(t) {
+		wish, seen := wished(t, folder)
+		t.Run(filepath.Base(folder), func(t *testing.T) {
+			d := newDesk(t)
+			pages := func(without string, seen []string) string {
+				require.NoError(t, os.RemoveAll("machine"))
+				require.NoError(t, os.CopyFS("machine", os.DirFS(folder)))
+				if without != "" {
+					require.NoError(t, os.Remove(filepath.Join("machine", without)))
+				}
+				said := d.run("intake", "--from", "machine", "-o", "m.card")
+				if len(seen) > 0 {
+					said += d.run(append([]string{"observe", "m.card"}, seen...)...)
+				}
+				for _, args := range [][]string{{"brief", "m.card", "--why"}, {"ceilings", "m.card"},
+					append([]string{"propose", "m.card", "--stock", "machine/list.csv"}, wish...)} {
+					said += d.run(args...)
+				}
+				require.NoError(t, os.RemoveAll("m.card"))
+				return said
+			}
+			base := pages("", seen)
+			first := ""
+			if m := place.FindStringSubmatch(base); m != nil {
+				first = m[1]
+			}
+			var said strings.Builder
+			files, err := os.ReadDir(folder)
+			require.NoError(t, err)
+			for _, f := range files {
+				if !slices.Contains([]string{"list.csv", "situation.json", "observe.txt", "smbios_entry_point"}, f.Name()) {
+					fmt.Fprintf(&said, "## without %s\n%s", f.Name(), changes(base, pages(f.Name(), seen)))
+				}
+			}
+			for n, fact := range seenBesides {
+				if n%4 != i%4 {
+					continue
+				}
+				fact = strings.ReplaceAll(fact, "PLACE", first)
+				fmt.Fprintf(&said, "## %s\n%s", fact, changes(base, pages("", append(slices.Clone(seen), fact))))
+			}
+			compared(t, filepath.Join(golden, filepath.Base(folder)+".txt"), said.String())
+		})
+	}
+}
+
+// changes are the lines that are new.
+func changes(old, now string) string {
+	var out strings.Builder
+	left := make(map[string]int)
+	for line := range strings.SplitSeq(old, "\n") {
+		left[line]++
+	}
+	for line := range strings.SplitSeq(now, "\n") {
+		if left[line]--; left[line] < 0 && strings.TrimSpace(line) != "" {
+			out.WriteString(line + "\n")
+		}
+	}
+	return out.String()
 }

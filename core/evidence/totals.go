@@ -2,11 +2,13 @@ package evidence
 
 import (
 	"fmt"
+	"slices"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/plain"
+	"epitome/core/reading"
 	"epitome/core/records"
 	"epitome/core/smbios"
 )
@@ -55,7 +57,7 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		t.SocketsFree = fact.Of(free, min(attached, filled),
 			fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", plain.Count(free, "socket"))})
 		s.countSockets(&t, sockets, free)
-		if len(s.Tables.SystemDevices()) == 0 && len(s.Hands) == 0 {
+		if len(s.Tables.SystemDevices()) == 0 && !s.seenInside() {
 			// Modules answer; empty sockets do not.
 			const says = "places known by their EEPROMs alone: empty sockets do not show"
 			for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
@@ -83,6 +85,12 @@ func (s sources) total(places []machine.Place) machine.Totals {
 	}
 	t.Visible = s.visible()
 	return t
+}
+
+// seenInside reports whether somebody wrote down what sits where, or how many sockets there
+// are. Who named the processor, or a limit, need not have looked.
+func (s sources) seenInside() bool {
+	return slices.ContainsFunc(s.Hands, func(h reading.Hand) bool { return len(h.Seen) > 0 || h.Sockets > 0 })
 }
 
 // stickersAlone reports whether places are known by what somebody wrote down of the
@@ -141,7 +149,7 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 			t.SocketsFree = fact.Of(n-filled, min(t.Sockets.Standing(), t.SocketsFree.Standing()),
 				fact.Support{Source: "count by eye", Says: plain.Count(n-filled, "socket") + " without a module"})
 		}
-	case listed > 0 && free == 0 && len(s.Hands) == 0:
+	case listed > 0 && free == 0 && !s.seenInside():
 		support := fact.Support{Source: sumOfPlaces, Says: "no empty place is listed: some firmware lists filled ones only"}
 		for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
 			*f = f.Softened(fact.Leaning, support)
@@ -159,7 +167,7 @@ func (s sources) countSockets(t *machine.Totals, listed, free int) {
 // person nor the board's entry, nor a panel's count of the slots, nor the processor, whose
 // channels they would fill alike and within what it drives.
 func (s sources) listedOnly(sockets int) bool {
-	if len(s.Hands) > 0 || len(s.boards) > 0 || s.Panel.Slots.Or(0) == sockets {
+	if s.seenInside() || len(s.boards) > 0 || s.Panel.Slots.Or(0) == sockets {
 		return false
 	}
 	for _, c := range s.controllers() {
