@@ -3,7 +3,6 @@ package main
 import (
 	"bytes"
 	"encoding/json"
-	"flag"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -12,15 +11,11 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"epitome/internal/cli"
+	"epitome/internal/golden"
 )
-
-// update writes the pages anew: go test ./cmd/epitome -run Pages -update. Read what changed
-// before it is committed.
-var update = flag.Bool("update", false, "write the golden pages anew")
 
 // pages are every page that the program lays out, each with the command that shows it, on
 // the demo's workshop. What measures the machine that the test runs on has no page here.
@@ -104,21 +99,9 @@ func (d desk) run(args ...string) string {
 	return text
 }
 
-// compared holds what was said against the file that was read and found good, or writes it anew.
-func compared(t *testing.T, path, got string) {
-	if *update {
-		require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o755))
-		require.NoError(t, os.WriteFile(path, []byte(got), 0o644))
-		return
-	}
-	want, err := os.ReadFile(path)
-	require.NoError(t, err, "a new page: go test ./cmd/epitome -run Pages -update, and read it")
-	assert.Equal(t, string(want), got)
-}
-
 // TestPages compares every page with the one that was read and found good.
 func TestPages(t *testing.T) {
-	golden, err := filepath.Abs("testdata/golden")
+	read, err := filepath.Abs("testdata/golden")
 	require.NoError(t, err)
 	run := newDesk(t).run
 	run("demo", "-o", "harbour")
@@ -133,7 +116,7 @@ func TestPages(t *testing.T) {
 			for i, arg := range args {
 				args[i] = strings.Replace(arg, "NUMBER", number, 1)
 			}
-			compared(t, filepath.Join(golden, p.name+".txt"), run(args...))
+			golden.Compare(t, filepath.Join(read, p.name+".txt"), run(args...))
 		})
 	}
 }
@@ -169,7 +152,7 @@ func wished(t *testing.T, folder string) (wish, seen []string) {
 // TestPagesOfMachines compares all that is said of the machines whose decision by a technician is known: what is in
 // them and why, how far they go, every proposal with the list and without, and the slip of the first.
 func TestPagesOfMachines(t *testing.T) {
-	golden, err := filepath.Abs("testdata/golden/machines")
+	read, err := filepath.Abs("testdata/golden/machines")
 	require.NoError(t, err)
 	for _, folder := range machines(t) {
 		wish, seen := wished(t, folder)
@@ -194,7 +177,7 @@ func TestPagesOfMachines(t *testing.T) {
 			} {
 				said += "\n" + d.run(args...)
 			}
-			compared(t, filepath.Join(golden, filepath.Base(folder)+".txt"), said)
+			golden.Compare(t, filepath.Join(read, filepath.Base(folder)+".txt"), said)
 		})
 	}
 }
@@ -213,7 +196,7 @@ var place = regexp.MustCompile(`(?m)^Attach of (.+): `)
 // TestPagesOfChangedMachines compares what changes on the pages of these machines where a reading is missing, or where
 // somebody sees something more: each fact decides something, or nothing.
 func TestPagesOfChangedMachines(t *testing.T) {
-	golden, err := filepath.Abs("testdata/golden/changed")
+	read, err := filepath.Abs("testdata/golden/changed")
 	require.NoError(t, err)
 	for i, folder := range machines(t) {
 		wish, seen := wished(t, folder)
@@ -256,7 +239,7 @@ func TestPagesOfChangedMachines(t *testing.T) {
 				fact = strings.ReplaceAll(fact, "PLACE", first)
 				fmt.Fprintf(&said, "## %s\n%s", fact, changes(base, pages("", append(slices.Clone(seen), fact))))
 			}
-			compared(t, filepath.Join(golden, filepath.Base(folder)+".txt"), said.String())
+			golden.Compare(t, filepath.Join(read, filepath.Base(folder)+".txt"), said.String())
 		})
 	}
 }

@@ -1,7 +1,6 @@
 package module_test
 
 import (
-	"flag"
 	"fmt"
 	"os"
 	"strings"
@@ -11,10 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/module"
+	"epitome/internal/golden"
 )
-
-// update writes anew what the listings come to. Read what changed before it is committed.
-var update = flag.Bool("update", false, "write anew what the listings come to")
 
 // whole writes all that a listing came to: what it states, its condition and its ratings, what it leans to and what
 // was not understood, or why it is no module.
@@ -60,12 +57,7 @@ func held(t *testing.T, path string) (rows int) {
 		}
 		lines = append(lines, line)
 	}
-	now := strings.Join(lines, "\n") + "\n"
-	if *update {
-		require.NoError(t, os.WriteFile(path, []byte(now), 0o644))
-		return rows
-	}
-	assert.Equal(t, strings.Split(string(text), "\n"), strings.Split(now, "\n"))
+	golden.Compare(t, path, strings.Join(lines, "\n")+"\n")
 	return rows
 }
 

@@ -1,25 +1,19 @@
 package smbios_test
 
 import (
-	"flag"
 	"fmt"
 	"hash/crc32"
-	"os"
 	"reflect"
 	"slices"
 	"strings"
 	"testing"
 
-	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/smbios"
 	"epitome/core/smbios/compose"
+	"epitome/internal/golden"
 )
-
-// update writes the effects anew: go test ./core/smbios -run Effect -update. Hold what changed against DSP0134 before
-// it is committed.
-var update = flag.Bool("update", false, "write the effects of each byte anew")
 
 // originals are one structure of each type that is read, all fields filled; the device in three ways.
 func originals() []compose.Structure {
@@ -150,12 +144,5 @@ func TestEffectOfEachByte(t *testing.T) {
 			}
 		}
 	}
-	const golden = "testdata/effects.txt"
-	if *update {
-		require.NoError(t, os.MkdirAll("testdata", 0o755))
-		require.NoError(t, os.WriteFile(golden, []byte(page.String()), 0o644))
-	}
-	want, err := os.ReadFile(golden)
-	require.NoError(t, err)
-	assert.Equal(t, strings.Split(string(want), "\n"), strings.Split(page.String(), "\n"))
+	golden.Compare(t, "testdata/effects.txt", page.String())
 }

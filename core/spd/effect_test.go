@@ -1,10 +1,8 @@
 package spd_test
 
 import (
-	"flag"
 	"fmt"
 	"hash/crc32"
-	"os"
 	"path/filepath"
 	"reflect"
 	"regexp"
@@ -12,17 +10,11 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
-
 	"epitome/core/maybe"
 	"epitome/core/spd"
 	"epitome/core/spd/compose"
+	"epitome/internal/golden"
 )
-
-// update writes the effects anew: go test ./core/spd -run Effect -update. Hold what changed against the standard's
-// layout before it is committed.
-var update = flag.Bool("update", false, "write the effects of each byte anew")
 
 // An original is an image whose bytes are changed one by one; sum makes its checksums right again.
 type original struct {
@@ -86,14 +78,7 @@ func TestEffectOfEachByte(t *testing.T) {
 		t.Run(o.name, func(t *testing.T) {
 			o.sum(o.image)
 			page := effects(decode(t, o.image), o)
-			golden := filepath.Join("testdata", "effects", o.name+".txt")
-			if *update {
-				require.NoError(t, os.MkdirAll(filepath.Dir(golden), 0o755))
-				require.NoError(t, os.WriteFile(golden, []byte(page), 0o644))
-			}
-			want, err := os.ReadFile(golden)
-			require.NoError(t, err)
-			assert.Equal(t, strings.Split(string(want), "\n"), strings.Split(page, "\n"))
+			golden.Compare(t, filepath.Join("testdata", "effects", o.name+".txt"), page)
 		})
 	}
 }

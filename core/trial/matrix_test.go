@@ -1,24 +1,17 @@
 package trial
 
 import (
-	"flag"
 	"fmt"
-	"os"
 	"strings"
 	"testing"
-
-	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/rule"
+	"epitome/internal/golden"
 )
-
-// update writes the matrix anew: go test ./core/trial -run Matrix -update. Read what changed before it is committed.
-var update = flag.Bool("update", false, "write the matrix of trials anew")
 
 // The sticks of the matrix, by generation: sizes, organisations, bins, kinds and supplies, each with what it
 // leaves out.
@@ -225,14 +218,7 @@ func TestMatrix(t *testing.T) {
 			fmt.Fprintf(&page, "%s: %s", line, says)
 		}
 	}
-	const golden = "testdata/matrix.txt"
-	if *update {
-		require.NoError(t, os.MkdirAll("testdata", 0o755))
-		require.NoError(t, os.WriteFile(golden, []byte(page.String()), 0o644))
-	}
-	want, err := os.ReadFile(golden)
-	require.NoError(t, err)
-	assert.Equal(t, strings.Split(string(want), "\n"), strings.Split(page.String(), "\n"))
+	golden.Compare(t, "testdata/matrix.txt", page.String())
 }
 
 // told is what a trial says, in short.
