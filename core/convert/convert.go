@@ -220,6 +220,9 @@ func (r *Result) time(ns float64, at string) error {
 		Says: fmt.Sprintf("a minimum time of %v in clocks, by each generation's own rounding", ps)}
 	for _, x := range grades {
 		clocks := jedec.Whole(x.Generation.Clocks(ps, x.TCK))
+		if cl, ok := jedec.CAS(x, ps, jedec.StandardLatencies(x.Generation)); ok {
+			clocks = max(clocks, cl) // DDR5 knows even ones alone
+		}
 		reading.Grades = append(reading.Grades,
 			GradeFacts{Grade: x, CL: maybe.Just(clocks), Latency: maybe.Just(clocks.Time(x))})
 	}
