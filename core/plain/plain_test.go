@@ -71,7 +71,8 @@ func TestCountsAndDecoding(t *testing.T) {
 		assert.Equal(t, want, plain.Count(n, "line"))
 	}
 	for in, want := range map[string]string{"yaml: line 3: did not find a key": "line 3: did not find a key",
-		"yaml: unmarshal errors:\n  line 2: field colour not found in type records.Hand": `line 2: there is no key "colour" here`,
+		"yaml: unmarshal errors:\n  line 2: field colour not found in type records.Hand": "line 2: there is no key " +
+			`"colour" here`,
 		"something else": "something else"} {
 		assert.Equal(t, want, plain.Decoding(errors.New(in)))
 	}
