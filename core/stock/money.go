@@ -27,7 +27,8 @@ var ErrMoney = errors.New("not an amount of money")
 
 // symbols are currency signs and words, with the codes of ISO 4217. Signs that
 // several currencies share name none.
-var symbols = map[string]string{"€": "EUR", "£": "GBP", "¥": "", "$": "", "kr": "", "fr": "", "zł": "PLN", "chf": "CHF"}
+var symbols = map[string]string{"€": "EUR", "euro": "EUR", "£": "GBP", "¥": "", "$": "", "kr": "", "fr": "", "zł": "PLN",
+	"chf": "CHF"}
 
 // maxMoney is more than any list's price, in hundredths.
 const maxMoney = 1_000_000_00
@@ -38,6 +39,7 @@ const maxMoney = 1_000_000_00
 // that stands beside it, empty where none does. Errors wrap ErrMoney.
 func ParseMoney(text string) (m Money, currency string, err error) {
 	s := strings.TrimSpace(strings.ToLower(text))
+	const two = "%w: %q names two currencies"
 	signs := symbols
 	if bareFigure(s) {
 		signs = nil
@@ -47,7 +49,7 @@ func ParseMoney(text string) (m Money, currency string, err error) {
 			continue
 		}
 		if currency != "" && code != "" && currency != code {
-			return 0, "", fmt.Errorf("%w: %q names two currencies", ErrMoney, text)
+			return 0, "", fmt.Errorf(two, ErrMoney, text)
 		}
 		if s = strings.TrimSpace(strings.ReplaceAll(s, sign, "")); code != "" {
 			currency = code
@@ -58,7 +60,11 @@ func ParseMoney(text string) (m Money, currency string, err error) {
 		if len(word) != 3 || strings.ContainsFunc(word, func(r rune) bool { return r < 'a' || r > 'z' }) {
 			return 0, "", fmt.Errorf("%w: %q", ErrMoney, text)
 		}
-		currency = strings.ToUpper(word)
+		code := strings.ToUpper(word)
+		if currency != "" && currency != code {
+			return 0, "", fmt.Errorf(two, ErrMoney, text)
+		}
+		currency = code
 		s = strings.TrimSpace(strings.Replace(s, word, "", 1))
 	}
 	digits, decimals, negative, ok := figures(s)
