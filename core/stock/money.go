@@ -27,8 +27,8 @@ var ErrMoney = errors.New("not an amount of money")
 
 // symbols are currency signs and words, with the codes of ISO 4217. Signs that
 // several currencies share name none.
-var symbols = map[string]string{"€": "EUR", "euro": "EUR", "£": "GBP", "¥": "", "$": "", "kr": "", "fr": "", "zł": "PLN",
-	"chf": "CHF"}
+var symbols = map[string]string{"€": "EUR", "euro": "EUR", "£": "GBP", "¥": "", "$": "", "kr": "", "fr": "",
+	"zł": "PLN", "chf": "CHF"}
 
 // maxMoney is more than any list's price, in hundredths.
 const maxMoney = 1_000_000_00
