@@ -1,6 +1,7 @@
 package bench_test
 
 import (
+	"math"
 	"strings"
 	"testing"
 	"time"
@@ -197,4 +198,79 @@ func TestWhatAFormsQuestionsTake(t *testing.T) {
 			assert.ErrorContains(t, c.accept(text), c.says, text)
 		}
 	}
+}
+
+// What is typed at its bounds: taken, and one beyond it not.
+func TestBoundsOfWhatIsTyped(t *testing.T) {
+	for name, c := range map[string]struct {
+		clues bench.Clues
+		says  string // empty where it is taken
+	}{
+		"year 1990": {bench.Clues{Year: 1990}, ""}, "year 1989": {bench.Clues{Year: 1989}, "--year 1989"},
+		"year 2100": {bench.Clues{Year: 2100}, ""}, "year 2101": {bench.Clues{Year: 2101}, "--year 2101"},
+		"1 contact": {bench.Clues{Contacts: 1}, ""}, "contacts below nought": {bench.Clues{Contacts: -1}, "positive figures"},
+		"32 slots": {bench.Clues{Total: "8GB", Slots: 32}, ""}, "33 slots": {bench.Clues{Slots: 33}, "positive figures"},
+		"slots below nought": {bench.Clues{Slots: -1}, "positive figures"},
+		"notch at 140":       {bench.Clues{NotchMM: 140}, ""}, "notch at 140.1": {bench.Clues{NotchMM: 140.1},
+			"positive figures"},
+		"notch at 0.1": {bench.Clues{NotchMM: 0.1}, ""}, "notch below nought": {bench.Clues{NotchMM: -0.1},
+			"positive figures"},
+		"no number":           {bench.Clues{NotchMM: math.NaN()}, "positive figures"},
+		"no clue":             {bench.Clues{}, "no clue given"},
+		"a clock":             {bench.Clues{Clock: "800 MHz"}, ""},
+		"its comma":           {bench.Clues{Clock: "666,67"}, ""},
+		"a clock of nought":   {bench.Clues{Clock: "0"}, "--clock"},
+		"of a million":        {bench.Clues{Clock: "1000000"}, "--clock"},
+		"of a little less":    {bench.Clues{Clock: "999999"}, ""},
+		"of no figure":        {bench.Clues{Clock: "fast"}, "--clock"},
+		"volts":               {bench.Clues{Volts: "1.35V"}, ""},
+		"volts below nought":  {bench.Clues{Volts: "-1"}, "--volts"},
+		"a total":             {bench.Clues{Total: "12GB"}, ""},
+		"a total of nothing":  {bench.Clues{Total: "0GB"}, "--total"},
+		"a total of no size":  {bench.Clues{Total: "much"}, "--total"},
+		"a form":              {bench.Clues{Form: "so-dimm"}, ""},
+		"a form of no module": {bench.Clues{Form: "card"}, "--form"},
+		"a note":              {bench.Clues{Note: "4.0 GB (3.89 usable)"}, ""},
+		"a note of nothing":   {bench.Clues{Note: "what"}, "the note"},
+	} {
+		_, err := bench.Narrow(c.clues)
+		if c.says == "" {
+			assert.NoError(t, err, name)
+			continue
+		}
+		var input *bench.InputError
+		require.ErrorAs(t, err, &input, name)
+		assert.Contains(t, err.Error(), c.says, name)
+	}
+	r, err := bench.Narrow(bench.Clues{Volts: "1.35"})
+	require.NoError(t, err)
+	for _, x := range r.Candidates {
+		assert.Equal(t, jedec.DDR3, x.Generation, "1.35 V and no other")
+	}
+	for rates, says := range map[string]string{"": "", "2133": "", "2133, 2400": "", "1": "", "0": "--rates",
+		"-1":    "--rates",
+		"2133,": "--rates", "x": "--rates"} {
+		_, err := bench.Mix(nil, rates)
+		if says == "" {
+			assert.NoError(t, err, rates)
+		} else {
+			assert.ErrorContains(t, err, says, rates)
+		}
+	}
+	for figure, says := range map[string]string{"2133": "", " 2133 ": "", "x": "is no rate", "2150": "no such grade"} {
+		grades, err := bench.GradesAt(figure, []bench.Stick{stick(t, "8GB 1Rx8 PC4-2400T-SA1-11")})
+		if says == "" {
+			require.NoError(t, err, figure)
+			assert.Equal(t, jedec.Rate(2133), grades[0].Rate)
+		} else {
+			assert.ErrorContains(t, err, says, figure)
+		}
+	}
+}
+
+func stick(t *testing.T, text string) bench.Stick {
+	t.Helper()
+	s, err := bench.StickOf(text)
+	require.NoError(t, err)
+	return s
 }
