@@ -167,7 +167,7 @@ func exactly(names ...string) string {
 
 // try switches a change on and runs the tests that come by it; it returns the package whose tests
 // noticed, "" for nobody. Those of its own package come first, and of each the quick ones together.
-func (f *field) try(c change, tests []test) string {
+func (f *field) try(c change, tests []test, near bool) string {
 	active := filepath.Join(f.folder, "active")
 	defer os.Remove(active)
 	var own, others []test
@@ -177,7 +177,7 @@ func (f *field) try(c change, tests []test) string {
 		}
 		if f.programs[t.program].pkg == filepath.Dir(c.file) {
 			own = append(own, t)
-		} else {
+		} else if !near || strings.HasPrefix(t.name, "TestPages") {
 			others = append(others, t)
 		}
 	}

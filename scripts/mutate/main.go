@@ -2,7 +2,7 @@
 // tests notice: it flips comparisons, swaps "and" and "or", plus and minus, drops a "not", and
 // drops rows of tables.
 //
-//	go run ./scripts/mutate [-n 200] [-seed 1] [-longest 2s] [-v] [PACKAGE...]
+//	go run ./scripts/mutate [-n 200] [-seed 1] [-near] [-longest 2s] [-v] [PACKAGE...]
 //	go run ./scripts/mutate -n 0 core/need
 //	go run ./scripts/mutate -at core/need/need.go:202,core/spd/sdr.go:100
 //
@@ -32,16 +32,17 @@ func main() {
 	n := flag.Int("n", 200, "how many changes are tried; 0 for all")
 	seed := flag.Uint64("seed", 1, "which ones")
 	at := flag.String("at", "", "only the changes on these lines: FILE:LINE,FILE:LINE")
+	near := flag.Bool("near", false, "only its own package's tests and the pages are asked: a quick list of what to look at")
 	longest := flag.Duration("longest", time.Hour, "leave out tests that take longer")
 	loud := flag.Bool("v", false, "name the changes that nothing noticed as they come")
 	flag.Parse()
-	if err := run(*n, *seed, *at, *longest, *loud, flag.Args()); err != nil {
+	if err := run(*n, *seed, *at, *longest, *near, *loud, flag.Args()); err != nil {
 		fmt.Fprintln(os.Stderr, "mutate:", err)
 		os.Exit(1)
 	}
 }
 
-func run(n int, seed uint64, at string, longest time.Duration, loud bool, folders []string) error {
+func run(n int, seed uint64, at string, longest time.Duration, near, loud bool, folders []string) error {
 	root, err := os.MkdirTemp("", "mutate")
 	if err != nil {
 		return err
@@ -81,7 +82,7 @@ func run(n int, seed uint64, at string, longest time.Duration, loud bool, folder
 	for _, f := range fields {
 		wait.Go(func() {
 			for i := int(next.Add(1)) - 1; i < len(tried); i = int(next.Add(1)) - 1 {
-				noticed[i] = f.try(tried[i], tests)
+				noticed[i] = f.try(tried[i], tests, near)
 				if n := done.Add(1); loud && (noticed[i] == "" || n%100 == 0) {
 					fmt.Printf("%d tried; %v: %s\n", n, tried[i], cmp.Or(noticed[i], "not noticed"))
 				}
