@@ -32,7 +32,7 @@ func main() {
 	n := flag.Int("n", 200, "how many changes are tried; 0 for all")
 	seed := flag.Uint64("seed", 1, "which ones")
 	at := flag.String("at", "", "only the changes on these lines: FILE:LINE,FILE:LINE")
-	near := flag.Bool("near", false, "only its own package's tests and the pages are asked: a quick list of what to look at")
+	near := flag.Bool("near", false, "only the tests of its own package and the pages are asked: a quick list")
 	longest := flag.Duration("longest", time.Hour, "leave out tests that take longer")
 	loud := flag.Bool("v", false, "name the changes that nothing noticed as they come")
 	flag.Parse()
