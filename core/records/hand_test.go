@@ -58,3 +58,17 @@ func TestALimitWithoutASizeLimitsNothing(t *testing.T) {
 	}
 	assert.Equal(t, maybe.Just(8*jedec.GiB), records.HandLimit{Size: "8GB"}.Capacity())
 }
+
+// Each way of writing that nothing is there, and what is none.
+func TestEachWordForAnEmptySocket(t *testing.T) {
+	for _, word := range []string{"free", "empty", "none", "nothing", "no module", "vacant", "unused", "-", "0", "leer",
+		"frei", "vide",
+		"libre", "vacío", "vuoto", "vazio", "leeg", "tom", "pusty"} {
+		for _, written := range []string{word, strings.ToUpper(word), " " + word + " "} {
+			assert.True(t, records.IsFree(written), written)
+		}
+	}
+	for _, word := range []string{"", "8GB", "freed", "not free", "--", "00"} {
+		assert.False(t, records.IsFree(word), word)
+	}
+}
