@@ -33,6 +33,9 @@ func (l Limits) ForSize(size jedec.Capacity) Answer {
 		a.Says = fmt.Sprintf("Likely: published are %v; %v commonly runs.", l.Reachable.Or(0), runs)
 		return a
 	}
+	if have := l.subject.m.Totals.Installed; have.Standing() == fact.Settled && size <= have.Or(0) && len(a.Against) == 0 {
+		return Answer{Yes: true, Says: fmt.Sprintf("Yes: %v are fitted.", have.Or(0))}
+	}
 	if top, known := l.Reachable.Get(); !known {
 		if a.Yes = false; !a.No && len(a.Against)+len(a.NotKnown) == 0 {
 			a.Says = fmt.Sprintf("Can't be told: nothing known forbids %v, but how far the places go is not known; look "+
@@ -43,6 +46,11 @@ func (l Limits) ForSize(size jedec.Capacity) Answer {
 		a.Yes, a.No = false, l.Reachable.Standing() == fact.Settled
 		a.Says = fmt.Sprintf("%s: no ceiling on the whole forbids %v, but the places come to %v: %s.",
 			map[bool]string{true: "No", false: "Likely not"}[a.No], size, top, l.Reachable.Why()[0].Says)
+		return a
+	} else if _, bound := l.Bound(Capacity); bound && size <= top && len(a.Against) == 0 && len(a.NotKnown) > 0 {
+		// The trial and the proposals go by what somebody states, though another might object.
+		a.Yes, a.Softly = true, true
+		a.Says = fmt.Sprintf("Likely: %s; %s is open.", l.Reachable.Why()[0].Says, said(a.NotKnown))
 		return a
 	}
 	a.Says = a.sentence(size.String())
@@ -109,13 +117,15 @@ func (a Answer) sentence(what string) string {
 
 // said names the sources of ceilings, the firm ones where there are any.
 func said(list []Ceiling) string {
-	for _, c := range list {
-		if c.Standing == fact.Settled {
-			return "the " + string(c.Source)
-		}
-	}
 	if len(list) == 0 {
 		return "something"
 	}
-	return "the " + string(list[0].Source)
+	first := list[0]
+	if firm := slices.IndexFunc(list, func(c Ceiling) bool { return c.Standing == fact.Settled }); firm >= 0 {
+		first = list[firm]
+	}
+	if first.Source == System {
+		return "the operating system"
+	}
+	return "the " + string(first.Source)
 }

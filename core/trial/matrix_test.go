@@ -274,3 +274,55 @@ func pointed(p Point) string {
 	}
 	return s
 }
+
+// Every machine's limits: who sets each, which one binds, what may be reached, and what is answered when somebody asks.
+func TestLimitsOfTheMatrix(t *testing.T) {
+	var page strings.Builder
+	first := make(map[string]bool) // what the first of a generation's machines says
+	for _, m := range matrix() {
+		fmt.Fprintf(&page, "## %s\n", m.name)
+		var lines []string
+		_, l := m.in.machine(t)
+		for _, c := range l.Ceilings {
+			line := fmt.Sprintf("%s by %s: %v", c.What, c.Source, c.Standing)
+			if p, ok := c.For.Get(); ok {
+				line += fmt.Sprintf(", for %+v", p)
+			}
+			if n, ok := c.Most.Get(); ok {
+				line += fmt.Sprintf(", %v", n)
+			}
+			if n, ok := c.Least.Get(); ok {
+				line += fmt.Sprintf(", at least %v", n)
+			}
+			if set, ok := c.Allowed.Get(); ok {
+				line += fmt.Sprintf(", %v", set)
+			}
+			if c.Binding {
+				line += ", binds"
+			}
+			if c.Softer {
+				line += ", softer: " + c.Cost
+			}
+			lines = append(lines, line+": "+c.Says)
+		}
+		lines = append(lines,
+			fmt.Sprintf("reaches %v %v, commonly %v; %v %v; order %v; supplies %v; channels %v; ECC waits for %v",
+				l.Reachable.Or(0), l.Reachable.Standing(), l.Commonly.Or(0), l.Generation.Or(0), l.Form.Or(0), l.FittingOrder(),
+				l.Supplies(), l.Channels(), l.ECCWaitsFor()))
+		for _, gib := range []jedec.Capacity{8, 16, 24, 32, 48, 64, 128} {
+			lines = append(lines, fmt.Sprintf("%d GB? %+v", gib, l.ForSize(gib*jedec.GiB)))
+		}
+		for _, rate := range []jedec.Rate{1866, 2400, 3200} {
+			for _, p := range l.Populations() {
+				lines = append(lines, fmt.Sprintf("%v with %+v? %+v", rate, p, l.ForRate(rate, p)))
+			}
+		}
+		for _, line := range lines {
+			if of := m.sticks + line; !first[of] {
+				page.WriteString(line + "\n")
+				first[of] = true // what is alike is said once
+			}
+		}
+	}
+	golden.Compare(t, "testdata/limits.txt", page.String())
+}
