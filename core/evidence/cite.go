@@ -1,9 +1,10 @@
 package evidence
 
 import (
+	"fmt"
+
 	"epitome/core/records"
 	"epitome/core/smbios"
-	"fmt"
 )
 
 // table names a structure type as a source of claims.

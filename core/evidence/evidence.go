@@ -11,6 +11,7 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/machine"
+	"epitome/core/plain"
 	"epitome/core/reading"
 	"epitome/core/smbios"
 )
@@ -80,7 +81,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
 	}
-	found = append(found, accounts(m.Places, m)...)
+	found = append(found, s.accounts(m.Places, m)...)
 	for _, e := range s.Tables.Errors {
 		if !e.OK() && e.Type > 0x03 {
 			found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutErrors},
@@ -92,7 +93,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 	if announced > 0 && announced != listed && len(s.countedSockets()) == 0 {
 		found = append(found, machine.Conflict{
 			About:   machine.Subject{Topic: machine.AboutPlaces},
-			Says:    fmt.Sprintf("firmware announces %d places and lists %d", announced, listed),
+			Says:    fmt.Sprintf("firmware announces %s and lists %d", plain.Count(announced, "place"), listed),
 			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
 	}

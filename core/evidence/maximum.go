@@ -72,13 +72,13 @@ func statedMaximum(stated []machine.Stated) fact.Fact[jedec.Capacity] {
 }
 
 // accounts explains what of the installed memory the system does not see.
-func accounts(places []machine.Place, m machine.Machine) []machine.Conflict {
+func (s sources) accounts(places []machine.Place, m machine.Machine) []machine.Conflict {
 	installed, ok1 := m.Totals.Installed.Get()
 	visible, ok2 := m.Totals.Visible.Get()
 	if !ok1 || !ok2 {
 		return nil
 	}
-	sources := []string{table(smbios.TypeMemoryDevice, ""), "operating system"}
+	sources := []string{s.cite(smbios.TypeMemoryDevice, ""), "operating system"}
 	switch {
 	case visible > installed:
 		return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,

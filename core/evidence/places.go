@@ -238,12 +238,12 @@ func placeNames(devices []smbios.Device) []string {
 // formByKind is the form that the sockets of a kind of machine have by custom; it speaks
 // only where nothing else does.
 func formByKind(kind fact.Fact[machine.Kind], d smbios.Device) []fact.Claim[jedec.Form] {
-	k := kind.Or("")
-	if _, named := d.Form().Get(); named || k != machine.Laptop && k != machine.AllInOne {
+	of := map[machine.Kind]string{machine.Laptop: "a laptop", machine.AllInOne: "an all-in-one"}[kind.Or("")]
+	if _, named := d.Form().Get(); named || of == "" {
 		return nil
 	}
 	return []fact.Claim[jedec.Form]{fact.Claimed(jedec.SODIMM, fact.Fair, "kind of machine",
-		fmt.Sprintf("sockets of a %s take SO-DIMMs by custom", k))}
+		"sockets of "+of+" take SO-DIMMs by custom")}
 }
 
 // names are those that are given already.

@@ -72,7 +72,7 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		if announced := s.announced(); announced > len(places) && len(s.countedSockets()) == 0 {
 			// A place that firmware counts and does not describe may be a socket.
 			t.Announced = announced
-			says := fmt.Sprintf("firmware announces %d places and lists %d", announced, len(places))
+			says := fmt.Sprintf("firmware announces %s and lists %d", plain.Count(announced, "place"), len(places))
 			for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
 				*f = f.Disputed(fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: says})
 			}

@@ -1,0 +1,165 @@
+package evidence
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"reflect"
+	"slices"
+	"strings"
+	"testing"
+
+	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/fact"
+	"epitome/core/reading"
+	"epitome/core/smbios/compose"
+	"epitome/internal/golden"
+)
+
+// weighable is what every fact can be asked.
+type weighable interface {
+	Standing() fact.Standing
+	Why() []fact.Support
+	Against() []fact.Support
+}
+
+// told lists every fact in a value, with what speaks for it and against it, and every other word and figure.
+func told(path string, v reflect.Value, out *[]string) {
+	if v.Kind() == reflect.Pointer && !v.IsNil() {
+		v = v.Elem()
+	}
+	if f, ok := v.Interface().(weighable); ok {
+		if f.Standing() == fact.Unknown && len(f.Why()) == 0 {
+			return
+		}
+		line := fmt.Sprintf("%s: %v %v", path, v.MethodByName("Value").Call(nil)[0], f.Standing())
+		for _, s := range f.Why() {
+			line += "; " + s.Says + " (" + s.Source + ")"
+		}
+		for _, s := range f.Against() {
+			line += "; not: " + s.Says + " (" + s.Source + ")"
+		}
+		*out = append(*out, line)
+		return
+	}
+	switch v.Kind() {
+	case reflect.Struct:
+		if v.NumField() > 0 && !v.Type().Field(0).IsExported() {
+			*out = append(*out, fmt.Sprintf("%s: %v", path, v))
+			return
+		}
+		for i := range v.NumField() {
+			if v.Type().Field(i).IsExported() && !v.Field(i).IsZero() {
+				told(path+"."+v.Type().Field(i).Name, v.Field(i), out)
+			}
+		}
+	case reflect.Slice:
+		for i := range v.Len() {
+			told(fmt.Sprintf("%s %d", path, i+1), v.Index(i), out)
+		}
+	case reflect.Map, reflect.Func, reflect.Pointer:
+	default:
+		*out = append(*out, fmt.Sprintf("%s: %v", path, v))
+	}
+}
+
+// dealt is a card by chance: firmware tables, EEPROMs, exports, panels and what people wrote, of one machine or not
+// quite.
+func dealt(r *rand.Rand) card.Card {
+	pick := func(n int) int { return r.IntN(n) }
+	of := func(list ...string) string { return list[pick(len(list))] }
+	identity := compose.Identity{Maker: of("Halyard", "To be filled by "+
+		"O.E.M.", ""), Product: of("Gull 14", "Gull desktop", "System Product Name"),
+		BoardMaker: of("Groyne", ""), Board: of("GBX", ""), ChassisKind: byte([]int{3, 9, 10, 13, 2, 0x23}[pick(6)])}
+	places := pick(5)
+	array := places
+	if pick(4) == 0 {
+		array += pick(3)
+	}
+	s := append(identity.Structures(), compose.Array(0x1000, uint64([]int{0, 8, 16, 32, 64, 128}[pick(6)])<<20,
+		uint16(array)))
+	form, kind := byte([]int{9, 0x0D, 0x0B, 2, 1}[pick(5)]), byte([]int{0x1A, 0x18, 0x22, 0x1E, 2, 0x23}[pick(6)])
+	var c card.Card
+	for i := range places {
+		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: form, Locator: of("DIMM "+string(rune('A'+i)),
+			fmt.Sprintf("ChannelA-DIMM%d", i),
+			"DIMM 0", "Motherboard", "System Board Memory"), Bank: of("BANK 0", fmt.Sprintf("P0 CHANNEL %c", 'A'+i%2), "")}
+		if pick(3) > 0 {
+			d.MiB, d.Type = uint32([]int{512, 2048, 4096, 8192, 16384, 32768}[pick(6)]), kind
+			d.TotalBits, d.DataBits, d.Rank = uint16([]int{64, 72, 32, 0}[pick(4)]), 64, byte(pick(3))
+			d.Speed, d.Configured = uint16([]int{2400, 1200, 1600, 800, 0, 3200, 2667}[pick(7)]), uint16([]int{2400, 2133,
+				1200, 0}[pick(4)])
+			d.Serial, d.Part, d.Maker = of(fmt.Sprintf("0A0B0C%02d", i), "00000000", ""), of("MR4S-8G24", "Undefined", ""),
+				of("Marram", "Unknown", "80CE")
+			d.Detail, d.MilliVolts = uint16([]int{0x80, 0x4080, 0x2080, 0}[pick(4)]), uint16([]int{1200, 1350, 0}[pick(3)])
+			if pick(3) == 0 {
+				c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c", Address: fmt.Sprintf("0-005%d", i),
+					Data: chip(of("0A0B0C0"+fmt.Sprint(i), "11223344"), of("MR4S-8G24", "OTHER-1"))})
+			}
+		}
+		s = append(s, d.Structure())
+	}
+	if pick(3) == 0 {
+		s = append(s, compose.Processor(0x40, "CPU 0", "Quay", "Petrel P5-8240", 0, 3000, 4))
+	}
+	if pick(5) > 0 {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)})
+	}
+	if pick(2) == 0 {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.CPUInfo, Source: "cpuinfo",
+			Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\nflags : lm\nphysical " +
+				"id : 0\n")})
+	}
+	if pick(2) == 0 {
+		c = seesKiB(c, 1_000_000*[]int{4, 8, 12, 16, 33}[pick(5)])
+	}
+	if pick(3) == 0 {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.CIM, Source: "x.json", Data: fmt.Appendf(nil,
+			`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": %d, `+
+				`"SMBIOSMemoryType": 26, "Speed": 2400},`+
+				`{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": %d, "MaxCapacity": 33554432},`+
+				`{"CreationClassName": "Win32_ComputerSystem", "TotalPhysicalMemory": 8000000000, "PCSystemType": %d, `+
+				`"Model": "Gull"},`+
+				`{"CreationClassName": "Win32_OperatingSystem", "Caption": "Windows 10 Pro", "OSArchitecture": "64-bit"}]`,
+			uint64(4+4*pick(2))<<30, pick(4), pick(4))})
+	}
+	if pick(4) == 0 {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.Panel, Source: "panel",
+			Data: []byte(of("Slots used: 1 of 2", "Installed memory (RAM): 8.00 GB (7.88 GB usable)", "Slots used: 2 of 4"))})
+	}
+	for range pick(3) {
+		c = hand(c, of("sockets: 2", "sockets: 4", "maximum: {size: 32GB}", "machine: {kind: laptop}",
+			"places: [{name: DIMM A, attach: socket, takes: SO-DIMM, holds: 8GB 1Rx8 PC4-2400T-SA1-11}]",
+			"places: [{name: DIMM A, attach: soldered}]", "places: [{name: DIMM B, holds: free}]",
+			"places: [{name: DIMM 0, attach: socket, channel: B}]", "distrust: [smbios-table]", "rate: 2666",
+			"machine: {processor: Petrel P5-8240, system: Windows 7 32-bit}")+"\n")
+	}
+	return c
+}
+
+// Cards by chance: every fact that follows, how firmly it stands, and what speaks for it and against it.
+func TestGeneratedCards(t *testing.T) {
+	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, "+
+		"brand: Petrel P5, "+
+		"basis: sheet, takes: [{generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, maximum: 64GB}]}]\n"+
+		"boards: [{maker: Groyne, names: GBX, basis: manual, maximum: 32GB, slots: [{name: DIMM A, channel: A}, "+
+		"{name: DIMM B, channel: B}]}]\n"))
+	if len(faults) > 0 {
+		t.Fatal(faults)
+	}
+	var page strings.Builder
+	for seed := range uint64(80) {
+		c := dealt(rand.New(rand.NewPCG(seed, 3)))
+		k := catalogue.Catalogue{}
+		if seed%2 == 0 {
+			k = k.With(o)
+		}
+		var lines []string
+		told("", reflect.ValueOf(Weigh(reading.Of(c), k)), &lines)
+		fmt.Fprintf(&page, "## %d\n", seed)
+		for _, line := range slices.Compact(lines) {
+			page.WriteString(strings.TrimPrefix(line, ".") + "\n")
+		}
+	}
+	golden.Compare(t, "testdata/generated.txt", page.String())
+}
