@@ -258,3 +258,66 @@ func changes(old, now string) string {
 	}
 	return out.String()
 }
+
+// TestPagesOfWishes compares what every wish does to one page each: of proposals, a visit and a round. The first
+// wish's page is there whole, of the others what is new.
+func TestPagesOfWishes(t *testing.T) {
+	read, err := filepath.Abs("testdata/golden/wishes")
+	require.NoError(t, err)
+	d := newDesk(t)
+	d.run("demo", "-o", "harbour")
+	drawer := []string{"--drawer", "8GB 1Rx8 PC4-2400T-SA1-11", "--drawer", "4GB 1Rx8 PC4-2133P-SA0-10"}
+	for name, c := range map[string]struct {
+		args   []string
+		wishes [][]string
+	}{
+		"propose": {[]string{"propose", "harbour/gull-14.card", "--stock", list}, [][]string{{"--reach", "16GB"},
+			{"--reach", "24GB"},
+			{"--reach", "32GB"}, {"--reach", "64GB"}, {"--reach", "8GB"}, {"--spend", "10"}, {"--spend", "40"}, {"--spend",
+				"60"},
+			{"--reach", "16GB", "--spend", "30"}, {"--reach", "16GB", "--all"}, {"--reach", "16GB", "--cheapest"},
+			{"--reach", "16GB", "--keep"}, {"--reach", "16GB", "--pairs"}, {"--reach", "16GB", "--one-kit"},
+			{"--reach", "16GB", "--only-new"}, {"--reach", "16GB", "--in-stock"}, {"--reach", "16GB", "--discard-at-most", "0"},
+			{"--reach", "16GB", "--trade-in", "5"}, append([]string{"--reach", "16GB"}, drawer...), {"--reach", "16GB",
+				"--no-stock"},
+			{"--reach", "16GB", "--why", "1"}, {"--reach", "16GB", "--why", "2"}, {"--reach", "16GB", "--compare", "1,2,3"},
+			{"--reach", "16GB", "--against", "1"}, {"--use", "office,browsing,tabs=80"}}},
+		"tower": {[]string{"propose", "harbour/breakwater-x.card", "--stock", list}, [][]string{{"--reach", "32GB"},
+			{"--reach", "64GB"},
+			{"--reach", "128GB"}, {"--spend", "100"}, {"--reach", "32GB", "--pairs"}, {"--reach", "32GB", "--keep"},
+			{"--reach", "32GB", "--all"}, {"--no-stock", "--reach", "64GB"}, {"--reach", "32GB", "--why", "1"}}},
+		"visit": {[]string{"visit", "harbour/bollard-t3.card", "--stock", list, "--no-questions"}, [][]string{{"--reach",
+			"8GB"},
+			{"--reach", "16GB"}, {"--reach", "64GB"}, {"--spend", "20"}, {"--use", "office"}, {"--use", "video,office," +
+				"browsing"},
+			append([]string{"--reach", "8GB"}, drawer...)}},
+		"visit-open": {[]string{"visit", "harbour/tern-13.card", "--stock", list, "--no-questions"}, [][]string{{"--reach",
+			"8GB"},
+			{"--reach", "16GB"}, {"--spend", "30"}}},
+		"rounds": {[]string{"rounds", "harbour/round", "--stock", list}, [][]string{{}, {"--reach", "8GB"}, {"--reach",
+			"16GB"},
+			{"--reach", "32GB"}, {"--budget", "0"}, {"--budget", "20"}, {"--budget", "50"}, {"--budget", "80"}, {"--budget",
+				"500"},
+			{"--reach", "16GB", "--spend", "25"}, {"--reach", "16GB", "--budget", "60"}, {"--keep", "--reach", "16GB"},
+			{"--pairs", "--reach", "16GB"}, {"--only-new", "--reach", "16GB"}, {"--in-stock", "--reach", "16GB"},
+			{"--cheapest", "--reach", "16GB"}, {"--drawer", "harbour/drawer.txt"}, {"--drawer", "harbour/drawer.txt",
+				"--reach", "16GB"},
+			{"--drawer", "harbour/drawer.txt", "--reach", "16GB", "--budget", "30"}, {"--no-stock", "--reach", "16GB"},
+			{"--use", "office"}}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			var said strings.Builder
+			first := ""
+			for _, wish := range c.wishes {
+				page := d.run(append(slices.Clone(c.args), wish...)...)
+				if first == "" {
+					first = page
+					said.WriteString(page)
+					continue
+				}
+				fmt.Fprintf(&said, "## %s\n%s", strings.Join(wish, " "), changes(first, page))
+			}
+			golden.Compare(t, filepath.Join(read, name+".txt"), said.String())
+		})
+	}
+}

@@ -48,7 +48,7 @@ func (a Proposal) Against(r Result, b Proposal) (worse, better []string) {
 	free := a.SocketsFree - b.SocketsFree
 	say(free < 0, free > 0, "room in "+plain.Count(max(free, -free), "socket"))
 	out := len(a.Removes) - len(b.Removes)
-	say(out > 0, out < 0, plain.Count(max(out, -out), "module")+" discarded")
+	say(out > 0, out < 0, "the use of "+plain.Count(max(out, -out), "fitted module"))
 	sure, too := rule.Outcome(a.Trial.Verdict).Runs(), rule.Outcome(b.Trial.Verdict).Runs()
 	say(!sure && too, sure && !too, "being sure")
 	return worse, better

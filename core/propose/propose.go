@@ -225,7 +225,7 @@ func worthwhile(m machine.Machine, l ceiling.Limits, goal Goal) (blocked string,
 	if !goal.Reach.Known() && !goal.Spend.Known() {
 		return "", fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
 	}
-	if have, ok := m.Totals.Installed.Get(); ok && goal.Reach.Known() && have >= goal.Reach.Or(0) && !goal.Spend.Known() {
+	if have, ok := m.Totals.Installed.Get(); ok && goal.Reach.Known() && have >= goal.Reach.Or(0) {
 		return "", fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
 	}
 	if says, full := systemFull(m, l); full {
@@ -289,6 +289,9 @@ func (s *search) blocked(want jedec.Capacity) string {
 	}
 	if s.goal.Spend.Known() {
 		return fmt.Sprintf("nothing that fits reaches it for %v", s.goal.Spend.Or(0))
+	}
+	if s.considered.Classes == 0 && s.considered.Offers == 0 {
+		return "the wishes leave no offer that is for it"
 	}
 	if s.considered.Classes == 0 {
 		return fmt.Sprintf("of %d offers none fits", s.considered.Offers)

@@ -40,7 +40,7 @@ func best(ways []Way) Way {
 func TestAMachineAloneGetsWhatIsProposedFirst(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 12))
 	met, alone := 0, 0
-	for n := range 600 {
+	for n := range 900 {
 		rig, g := randomCase(r)
 		g.OneKit, g.OnlyNew, g.InStock, g.TradeIn, g.Offers = false, false, false, 0, pooled(g.Offers)
 		m, l := rig.machine(t)

@@ -56,6 +56,9 @@ func (a *app) wished(w wishes, code string) (g bench.Goal, err error) {
 	if err != nil {
 		return g, err
 	}
+	if w.noStock && len(w.stock) > 0 {
+		return g, usageError("--stock and --no-stock exclude each other; give one")
+	}
 	if err := w.priced(w.WantsPrices()); err != nil {
 		return g, err
 	}
