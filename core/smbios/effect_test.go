@@ -146,3 +146,77 @@ func TestEffectOfEachByte(t *testing.T) {
 	}
 	golden.Compare(t, "testdata/effects.txt", page.String())
 }
+
+// What each byte of each form of an entry point says, the checksums made right again, and what of a file is its table;
+// then what one that is cut short at each length still says.
+func TestEffectOfEachByteOfAFile(t *testing.T) {
+	table := compose.Table(append(originals()[:2], compose.Array(16, 32<<20, 2))...)
+	sum := func(b []byte, at, from, n int) {
+		if len(b) < from+n || at >= len(b) {
+			return
+		}
+		b[at] = 0
+		total := byte(0)
+		for _, x := range b[from : from+n] {
+			total += x
+		}
+		b[at] = -total
+	}
+	var page strings.Builder
+	for _, f := range []struct {
+		name  string
+		entry []byte
+		mend  func([]byte)
+	}{
+		{"64 bits", compose.EntryPoint64(3, 2, len(table)), func(b []byte) { sum(b, 5, 0, 24) }},
+		{"32 bits", compose.EntryPoint32(2, 8, len(table), 3), func(b []byte) { sum(b, 21, 16, 15); sum(b, 4, 0, 31) }},
+		{"old", compose.EntryPoint32(2, 0, len(table), 3)[16:], func(b []byte) { sum(b, 5, 0, 15) }},
+		{"of another system", smbios.RawFile(nil, smbios.Version{Major: 3, Minor: 1})[:4], func([]byte) {}},
+	} {
+		whole := append(append([]byte{}, f.entry...), table...)
+		if f.name == "of another system" {
+			whole = smbios.RawFile(table, smbios.Version{Major: 3, Minor: 1})
+		}
+		says := func(image []byte) string {
+			e, tab, err := smbios.SplitFile(image)
+			point, alone := smbios.ParseEntryPoint(image)
+			if err != nil {
+				return err.Error()
+			}
+			return fmt.Sprintf("%v, %+v, table of %d; alone %+v %v", e, e, len(tab), point, alone)
+		}
+		base := says(whole)
+		fmt.Fprintf(&page, "## %s\n%s\n", f.name, base)
+		var order []string
+		by := make(map[string][]string)
+		try := func(what string, image []byte) {
+			now := says(image)
+			if by[now] == nil {
+				order = append(order, now)
+			}
+			by[now] = append(by[now], what)
+		}
+		for at := range min(len(whole)-len(table)+8, len(whole)) {
+			for _, value := range []byte{0, 0xFF, whole[at] + 1, whole[at] - 1} {
+				image := append([]byte{}, whole...)
+				image[at] = value
+				if value == whole[at]+1 {
+					try(fmt.Sprintf("%#x=%#x, sums as they were", at, value), image)
+				}
+				f.mend(image)
+				try(fmt.Sprintf("%#x=%#x", at, value), image)
+			}
+		}
+		for _, now := range order {
+			fmt.Fprintf(&page, "%s\n    %s\n", now, strings.Join(by[now], ", "))
+		}
+		last := ""
+		for n := range len(whole) {
+			if now := says(whole[:n]); now != last {
+				fmt.Fprintf(&page, "cut at %d: %s\n", n, now)
+				last = now
+			}
+		}
+	}
+	golden.Compare(t, "testdata/files.txt", page.String())
+}
