@@ -11,6 +11,7 @@ import (
 
 	"epitome/core/bench"
 	"epitome/core/card"
+	"epitome/core/docket"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 )
@@ -273,4 +274,45 @@ func stick(t *testing.T, text string) bench.Stick {
 	s, err := bench.StickOf(text)
 	require.NoError(t, err)
 	return s
+}
+
+// A CPUID and a PCI id as they are typed: each part at its bounds.
+func TestIdsOfPartsAsTyped(t *testing.T) {
+	for text, ok := range map[string]bool{"6/142": true, "6/142/9": true, "0x6/0x8E/9": true, " 6 / 142 ": true,
+		"6":         false,
+		"6/142/9/1": false, "6/x": false, "-6/142": false, "6/-1": false, "0/0": true, "6/": false, "99999999999/1": false} {
+		_, err := bench.FindParts(bench.Known{}, bench.PartQuery{Brand: "Petrel", CPUID: text})
+		assert.Equal(t, ok, err == nil, text)
+	}
+	for id, ok := range map[string]bool{"8086:a305": true, "FFFF:0000": true, "8086": false, "8086:a30": false,
+		"8086:a3055": false,
+		"808:a305":   false, "80860:a305": false, "8086:g305": false, ":a305": false, "8086:": false, "80 6:a305": false} {
+		_, err := bench.FindParts(bench.Known{}, bench.PartQuery{PCI: []string{id}})
+		assert.Equal(t, ok, err == nil, id)
+	}
+	for maker, ok := range map[string]bool{"": true, "intel": true, "AMD": true, "GenuineIntel": true, "nobody": false} {
+		_, err := bench.FindParts(bench.Known{}, bench.PartQuery{Brand: "x", Maker: maker})
+		assert.Equal(t, ok, err == nil, maker)
+	}
+	plan := bench.Plan{Lists: []docket.List{{Name: "a", SHA256: "1"}, {Name: "b", SHA256: "2"}}}
+	for name, want := range map[string]string{"a": "1", "b": "2", "c": ""} {
+		sum, ok := bench.Sum(plan, name)
+		assert.Equal(t, want, sum, name)
+		assert.Equal(t, want != "", ok, name)
+	}
+}
+
+// A form and a panel's lines are taken as readings where they say something.
+func TestReadingsThatAreEntered(t *testing.T) {
+	r, err := bench.FormReading("form.yaml", []byte("epitome-hand: 1\nby: Jory\n"), time.Unix(7, 0))
+	require.NoError(t, err)
+	assert.Equal(t, card.Reading{Kind: card.Hand, Source: "form.yaml", How: "by hand", Taken: time.Unix(7, 0),
+		Data: []byte("epitome-hand: 1\nby: Jory\n")}, r)
+	_, err = bench.FormReading("form.yaml", []byte("epitome-hand: 2\n"), time.Unix(7, 0))
+	assert.ErrorContains(t, err, "form.yaml: ")
+	r, err = bench.PanelReading([]string{"Slots used: 1 of 2"}, time.Unix(7, 0))
+	require.NoError(t, err)
+	assert.Equal(t, "Slots used: 1 of 2", string(r.Data))
+	_, err = bench.PanelReading([]string{"all is well"}, time.Unix(7, 0))
+	assert.ErrorContains(t, err, "--panel")
 }

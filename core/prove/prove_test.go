@@ -1,6 +1,7 @@
 package prove_test
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
@@ -291,4 +292,61 @@ func TestAWordThatFailsAgainIsTold(t *testing.T) {
 	p.Check(memory, 0, 0, 0, func(f prove.Fault) bool { again = append(again, f.Again); return true })
 	assert.Equal(t, []bool{false}, again)
 	assert.Equal(t, uint64(3), memory[3], "what was tried once more holds the pattern again")
+}
+
+// Each pattern: its name, how many fillings it has, and what the first words of each hold.
+func TestWhatEachPatternHolds(t *testing.T) {
+	holds := map[string]func(i uint64, round int) uint64{
+		"address":            func(i uint64, _ int) uint64 { return i },
+		"address complement": func(i uint64, _ int) uint64 { return ^i },
+		"checkerboard": func(i uint64, round int) uint64 {
+			return []uint64{0xAAAA_AAAA_AAAA_AAAA, 0x5555_5555_5555_5555}[(i+uint64(round))%2]
+		},
+		"walking ones":  func(i uint64, round int) uint64 { return 1 << ((i + 8*uint64(round)) % 64) },
+		"walking zeros": func(i uint64, round int) uint64 { return ^(uint64(1) << ((i + 8*uint64(round)) % 64)) },
+	}
+	var names []string
+	for _, p := range prove.Patterns {
+		names = append(names, fmt.Sprint(p.Name, " ", p.Rounds))
+		if want, ok := holds[p.Name]; ok {
+			for round := range p.Rounds {
+				memory := make([]uint64, 130)
+				p.Fill(memory, 3, round, 9)
+				for i := range memory {
+					require.Equal(t, want(uint64(i)+3, round), memory[i], "%s, round %d, word %d", p.Name, round, i)
+				}
+				p.Check(memory, 3, round, 9, func(prove.Fault) bool { t.Error("it is sound"); return true })
+			}
+		}
+	}
+	assert.Equal(t, []string{"address 1", "address complement 1", "checkerboard 2", "walking ones 8", "walking zeros 8",
+		"random 1"},
+		names)
+	assert.Equal(t, 3, prove.Fault{Wrote: 0b1011, Read: 0b0110}.Bits())
+}
+
+// Figures that lie a tenth apart can be compared, and no further.
+func TestHowCloseFiguresMustLie(t *testing.T) {
+	for spread, steady := range map[float64]bool{0: true, 0.1: true, 0.1001: false} {
+		for _, r := range []prove.Result{{Read: prove.Figure{Spread: spread}}, {Write: prove.Figure{Spread: spread}},
+			{Copy: prove.Figure{Spread: spread}}} {
+			assert.Equal(t, spread, r.Spread())
+			assert.Equal(t, steady, r.Steady(), spread)
+			r.Busy = true
+			assert.False(t, r.Steady())
+		}
+	}
+	sound := prove.Result{Passes: 1}
+	assert.True(t, sound.Sound())
+	assert.False(t, prove.Result{}.Sound())
+	for n := range prove.MostFaults + 2 {
+		assert.Equal(t, max(0, n-prove.MostFaults), sound.MoreFaults)
+		sound.Found(prove.Fault{Offset: uint64(n)})
+		assert.Len(t, sound.Faults, min(n+1, prove.MostFaults))
+	}
+	for medians, ok := range map[[2]float64]bool{{1, 1}: true, {0, 1}: false, {1, 0}: false, {-1, 1}: false} {
+		_, _, got := prove.Faster(prove.Result{Copy: prove.Figure{Median: medians[0]}},
+			prove.Result{Copy: prove.Figure{Median: medians[1]}})
+		assert.Equal(t, ok, got, medians)
+	}
 }

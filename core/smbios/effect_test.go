@@ -179,11 +179,12 @@ func TestEffectOfEachByteOfAFile(t *testing.T) {
 		}
 		says := func(image []byte) string {
 			e, tab, err := smbios.SplitFile(image)
-			point, alone := smbios.ParseEntryPoint(image)
 			if err != nil {
 				return err.Error()
 			}
-			return fmt.Sprintf("%v, %+v, table of %d; alone %+v %v", e, e, len(tab), point, alone)
+			return fmt.Sprintf("%v, %d bytes in %d structures at %#x, exact %v; the file's table has %d", e, e.TableLength,
+				e.Structures,
+				e.Address, e.Exact(), len(tab))
 		}
 		base := says(whole)
 		fmt.Fprintf(&page, "## %s\n%s\n", f.name, base)
