@@ -47,6 +47,32 @@ func TestWhatIsLearnedOfABoard(t *testing.T) {
 	assert.Empty(t, b.Slots, "a list of sockets that is not whole would say that there is no more")
 	assert.NotEmpty(t, b.Ran)
 
+	for what, soften := range map[string]func(*machine.Place){
+		"form": func(p *machine.Place) { p.Form = fact.Of(jedec.SODIMM, fact.Leaning) },
+		"rate": func(p *machine.Place) { p.Running = fact.Of(jedec.Rate(2400), fact.Leaning) },
+		"size": func(p *machine.Place) {
+			stick := *p.Module
+			stick.Capacity = fact.Of(32*jedec.GiB, fact.Leaning)
+			p.Module = &stick
+		},
+		"generation": func(p *machine.Place) {
+			stick := *p.Module
+			stick.Generation = fact.Of(jedec.DDR4, fact.Leaning)
+			p.Module = &stick
+		},
+	} {
+		m := seen()
+		for i := range m.Places {
+			soften(&m.Places[i])
+		}
+		b, err = catalogue.Learn(m, "2026-11-02", "")
+		require.NoError(t, err)
+		assert.Equal(t, what != "form", b.Form.Known(), what)
+		assert.Equal(t, what != "rate", b.Ran[0].Rate.Known(), what)
+		assert.Equal(t, what != "size", b.Ran[0].Each.Known(), what)
+		assert.Equal(t, what != "generation", len(b.Generations) > 0, what)
+	}
+
 	for what, spoil := range map[string]func(*machine.Machine){
 		"no name":         func(m *machine.Machine) { m.Board, m.Model = fact.Fact[string]{}, fact.Fact[string]{} },
 		"no maker":        func(m *machine.Machine) { m.Maker = fact.Fact[string]{} },
@@ -126,6 +152,18 @@ func TestAPackIsTakenInOnce(t *testing.T) {
 	differs, _ := catalogue.Catalogue{}.With(mine).Unpack("pack.yaml", text)
 	assert.Equal(t, []string{"Groyne GN-31P stands in mine.yaml:2"}, differs.Clash)
 	assert.NotContains(t, string(differs.Text), "GN-31P", "nothing is written over the workshop's own")
+
+	for own, want := range map[string]string{
+		"id: quay-knot, brand: Knot": "new", "brand: Knot": "new", "id: harbour-petrel, brand: Knot": "stands",
+		"brand: Petrel": "stands", "id: quay-knot, brand: Petrel": "stands",
+	} {
+		theirs, faults := catalogue.ParseOverlay("theirs.yaml", []byte("epitome-catalogue: 1\nprocessors: [{"+own+
+			", family: Knot, takes: [{generation: DDR4, channels: 1}], basis: sheet}]\n"))
+		require.Empty(t, faults, own)
+		beside, _ := catalogue.Catalogue{}.With(theirs).Unpack("pack.yaml", text)
+		assert.Equal(t, want == "new", len(beside.New) == 2, own)
+		assert.Equal(t, want == "stands", len(beside.Clash) == 1, own)
+	}
 
 	_, faults = catalogue.Catalogue{}.Unpack("pack.yaml", []byte("not a pack"))
 	assert.NotEmpty(t, faults)

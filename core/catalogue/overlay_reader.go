@@ -60,9 +60,9 @@ func (r *overlayReader) mapping(n *yaml.Node, what string, known map[string]func
 // generationFirst pairs keys with values, the generation before the figures
 // that are checked against it.
 func generationFirst(content []*yaml.Node) (pairs [][2]*yaml.Node) {
-	for i := 0; i+1 < len(content); i += 2 {
-		pair := [2]*yaml.Node{content[i], content[i+1]}
-		if strings.HasPrefix(content[i].Value, "generation") {
+	for kv := range slices.Chunk(content, 2) {
+		pair := [2]*yaml.Node(kv)
+		if strings.HasPrefix(pair[0].Value, "generation") {
 			pairs = slices.Insert(pairs, 0, pair)
 		} else {
 			pairs = append(pairs, pair)

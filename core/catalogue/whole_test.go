@@ -29,6 +29,11 @@ func shown(t *testing.T, object map[string]any) string {
 	return strings.ReplaceAll(string(text), `"`, "")
 }
 
+// The file that a workshop fills in.
+func TestTheTemplate(t *testing.T) {
+	golden.Compare(t, "testdata/template.yaml", catalogue.Template())
+}
+
 // All that the catalogue knows, as it is read from its tables.
 func TestTheWholeCatalogue(t *testing.T) {
 	var page strings.Builder

@@ -79,7 +79,7 @@ func TestMakerStringsAsFirmwareWritesThem(t *testing.T) {
 		assert.Equal(t, want, got, s)
 	}
 	for _, s := range []string{"", "Marram", "0000", "FFFF", "C", "80CEZZ", "8000", "80CE12345678", "7F7F7F7F", "7F",
-		"BEEFBEEFBEEFBEEFBEEF", "CAFEBABE0000"} {
+		"BEEFBEEFBEEFBEEFBEEF", "CAFEBABE0000", "7F7F7F0B00000001", "7F7F7F7F00000000"} {
 		_, ok := jedec.ParseMaker(s)
 		assert.False(t, ok, s)
 	}

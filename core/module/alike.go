@@ -49,7 +49,7 @@ func (m *Module) Text() string {
 	if supplies, ok := m.Supplies.Get(); ok && supplies.Has(1350) && m.Generation.Or(0) == jedec.DDR3 {
 		words = append(words, "1.35V")
 	}
-	if cl, ok := m.CL.Get(); ok && cl > 0 {
+	if cl, ok := m.CL.Get(); ok {
 		words = append(words, fmt.Sprintf("CL%v", cl))
 	}
 	return strings.Join(words, " ")

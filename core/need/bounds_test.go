@@ -77,6 +77,23 @@ func TestEachThresholdOfPressure(t *testing.T) {
 	assert.Empty(t, fine.Lacks)
 }
 
+// A share that is just met: of 100 MB, 4 MB are 4 % and 15 MB are 15 %.
+func TestSharesThatAreJustMet(t *testing.T) {
+	of := func(n int, available int64, stall float64) need.Verdict {
+		s := steady(n, available)
+		for i := range s {
+			s[i] = s[i].With(need.Total, 100<<10).With(need.MemoryStall, int64(stall*float64(i)*1e6))
+		}
+		return need.BuiltIn().Summarise(s).Verdict
+	}
+	assert.Equal(t, need.Tight, of(101, 4<<10, 0))
+	assert.Equal(t, need.Short, of(101, 4<<10-1, 0))
+	assert.Equal(t, need.Comfortable, of(101, 15<<10, 0))
+	assert.Equal(t, need.Tight, of(101, 15<<10-1, 0))
+	assert.Equal(t, need.Comfortable, of(101, 15<<10, 0.5), "programs waited, and memory was left")
+	assert.Equal(t, need.Short, of(101, 15<<10-1, 0.5))
+}
+
 // What lies between two samples: two minutes are watched, more were sleep; a clock that was
 // set is told from one that runs a little off.
 func TestWhatLiesBetweenTwoSamples(t *testing.T) {

@@ -57,18 +57,32 @@ var panelLines = []struct {
 		p.Form = maybe.If(jedec.ParseForm(m[1]))
 		return p.Form.Known()
 	}},
-	{pattern.Of(`(?i)^(?:[^:]*:)?\s*([\d.,]+)\s*([GM]i?[BO])\s*(?:\(\s*([\d.,]+)\s*([GM]i?[BO])?[^)]*\))?\s*$`),
+	// A panel that is copied as a table has a tab behind its titles, which is a blank here.
+	{pattern.Of(`(?i)^(?:([^:\d]*)[:\s])?\s*([\d.,]+)\s*([GM]i?[BO])\s*(?:\(\s*([\d.,]+)\s*([GM]i?[BO])?[^)]*\))?\s*$`),
 		func(p *Panel, m []string) bool {
-			if m[3] != "" {
-				unit := m[4]
-				if unit == "" {
-					unit = m[2]
-				}
-				size(&p.Usable, m[3], unit)
+			if of := m[1]; of != "" && (!titlesOfMemory().MatchString(of) || titlesOfUse().MatchString(of)) {
+				return false
+			} else if titlesOfTotals().MatchString(of) {
+				return size(&p.Usable, m[2], m[3])
 			}
-			return size(&p.Installed, m[1], m[2])
+			if m[4] != "" {
+				unit := m[5]
+				if unit == "" {
+					unit = m[3]
+				}
+				size(&p.Usable, m[4], unit)
+			}
+			return size(&p.Installed, m[2], m[3])
 		}},
 }
+
+// Of a panel's sizes that have a title: which are of memory at all, which of those say how much is
+// used at the moment, and which how much the system sees, less than what is installed.
+var (
+	titlesOfMemory = pattern.Of(`(?i)\bram\b|mem|mém|speicher|geheugen|hukommelse|minne|muisti|pamię|память|bellek`)
+	titlesOfUse    = pattern.Of(`(?i)avail|free|use|virtual|page|cache|commit|verfügb|frei|virtuell|dispon|libre|verwend`)
+	titlesOfTotals = pattern.Of(`(?i)^total physical|^gesamter physi`)
+)
 
 func either[T any](a, b maybe.Value[T]) maybe.Value[T] {
 	if b.Known() {

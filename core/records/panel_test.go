@@ -16,6 +16,10 @@ func TestPanelLines(t *testing.T) {
 		"Installed memory (RAM): 8.00 GB (7.88 GB usable)": "8 GB, 7.88 GB usable",
 		"8,00 GB (7,88 GB verwendbar)":                     "8 GB, 7.88 GB usable",
 		"4.0 GB (3.89 usable)":                             "4 GB, 3.89 GB usable",
+		"Installed RAM\t16.0 GB (15.9 GB usable)":          "16 GB, 15.9 GB usable",
+		"Installierter RAM 32,0 GB (31,7 GB verwendbar)":   "32 GB, 31.7 GB usable",
+		"Installed Physical Memory (RAM)\t16.0 GB":         "16 GB",
+		"Total Physical Memory: 15.9 GB":                   ", 15.9 GB usable",
 		"Arbeitsspeicher: 16,0 GB":                         "16 GB",
 		"Slots used: 1 of 2":                               "1 of 2",
 		"Steckplätze: 2 von 4":                             "2 of 4",
@@ -33,7 +37,9 @@ func TestPanelLines(t *testing.T) {
 	p, err := records.ParsePanel("Speed: 2667 MHz\r\nSlots used: 1 of 2\r\n\r\nForm factor: SODIMM\r\n")
 	require.NoError(t, err)
 	assert.Equal(t, "1 of 2 at 2667 SO-DIMM", said(p))
-	for _, line := range []string{"", "hello", "Slots used: 3 of 2", "sockets=2", "Colour: green"} {
+	for _, line := range []string{"", "hello", "Slots used: 3 of 2", "sockets=2", "Colour: green",
+		"Available: 10.5 GB", "Available Physical Memory: 9.2 GB", "Virtual memory: 18 GB", "Cached: 4.1 GB",
+		"In use (Compressed): 5.2 GB (12 MB)", "Disk 0 512 GB", "Verfügbarer Arbeitsspeicher: 3,1 GB"} {
 		_, err := records.ParsePanel(line)
 		assert.ErrorIs(t, err, records.ErrPanel, line)
 	}

@@ -200,7 +200,8 @@ func TestSerialNumbersKeepTheirKinship(t *testing.T) {
 		}
 		return out
 	}
-	got := serialOf("4F21A09C", "9CA0214F", "4f21a09c", "0x4F21A09C", "1234", "00001234", "SN-99-QUAY", "Unknown",
+	got := serialOf("4F21A09C", "9CA0214F", "4f21a09c", "0x4F21A09C", "1234", "00001234", "SN-99-QUAY", "A1B2C3D4E",
+		"Unknown",
 		"00000000")
 	assert.NotEqual(t, "4F21A09C", got[0])
 	turned, _ := hex.DecodeString(got[0])
@@ -210,7 +211,8 @@ func TestSerialNumbersKeepTheirKinship(t *testing.T) {
 	assert.Equal(t, "0000"+got[4], got[5])
 	assert.NotEqual(t, "1234", got[4])
 	assert.NotContains(t, got[6], "QUAY")
-	assert.Equal(t, []string{"none", "none"}, got[7:], "a placeholder is no serial number, and does not become one")
+	assert.Equal(t, "X0000004", got[7], "nine digits are no number of an EEPROM")
+	assert.Equal(t, []string{"none", "none"}, got[8:], "a placeholder is no serial number, and does not become one")
 }
 
 func TestWhatIsNotUnderstoodStaysHome(t *testing.T) {

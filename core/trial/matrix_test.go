@@ -125,6 +125,19 @@ func matrix() (list []struct {
 		r.hand = strings.Replace(r.hand, "A2, attach: socket, takes: DIMM",
 			"A2, attach: socket, takes: DIMM, holds: 4GB 1Rx16 PC4-2133P-UC0-10", 1)
 	}))
+	// Limits that what is fitted contradicts.
+	wide := desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, label, "8GB 1Rx16 PC4-2400T-UC0-10", 1) })
+	for _, p := range [][2]string{{"x16: yes", "x16: no"}, {"maximum: 64GB", "maximum: 4GB"},
+		{"largest_die: 8Gbit", "largest_die: 4Gbit"}, {"rate: 2400, rate_dual_rank: 2400",
+			"rate: 2133, rate_dual_rank: 2133"},
+		{"ecc: none", "ecc: rdimm"}} {
+		add("x16 chips are fitted, and the processor says "+p[1], ddr4Sticks, from(wide, p[0], p[1]))
+	}
+	add("nobody names the channels", ddr4Sticks, desktop().with(func(r *rig) {
+		r.takes = strings.Replace(r.takes, "channels: 2, slots_per_channel: 2, ", "", 1)
+		r.places = []string{"SLOT1 ? 8192 2400", "SLOT2 ? 0 0", "SLOT3 ? 0 0", "SLOT4 ? 0 0"}
+		r.hand = system
+	}))
 	add("nothing in it", ddr4Sticks, desktop().with(func(r *rig) {
 		r.places[0], r.hand = "A1 A 0 0", strings.Replace(r.hand, ", holds: 8GB 1Rx8 PC4-2400T-UA2-11", "", 1)
 	}))
@@ -242,6 +255,9 @@ func told(t Trial) string {
 	}
 	if t.Why != "" {
 		fmt.Fprintf(&b, "; %s", t.Why)
+	}
+	if gains := t.Gains(); len(gains) > 0 {
+		fmt.Fprintf(&b, "; gains %s", strings.Join(gains, ", "))
 	}
 	b.WriteString("\n")
 	for _, r := range t.Reasons {

@@ -1,0 +1,50 @@
+package evidence
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"epitome/core/fact"
+	"epitome/core/jedec"
+	"epitome/internal/golden"
+)
+
+// What each speed field of firmware is taken for, beside what the module itself says and what the firmware writes
+// elsewhere: the value of each claim, with how much it weighs.
+func TestWhatASpeedFieldIsTakenFor(t *testing.T) {
+	var page strings.Builder
+	said := func(claims []fact.Claim[jedec.Rate]) string {
+		list := make([]string, len(claims))
+		for i, c := range claims {
+			list[i] = fmt.Sprintf("%v/%v", int(c.Value), c.Weight)
+			if strings.Contains(c.Support.Says, "the clock") {
+				list[i] += " clock"
+			}
+			if strings.Contains(c.Support.Says, "writes elsewhere") {
+				list[i] += " as elsewhere"
+			}
+		}
+		return strings.Join(list, ", ")
+	}
+	figures := []int{0, 66, 100, 133, 166, 200, 266, 333, 400, 533, 666, 667, 800, 933, 1066, 1067, 1200, 1333, 1400, 1600,
+		1866, 2133, 2400, 2666, 2667, 2800, 2933, 3200, 4800, 5600, 65535}
+	for _, g := range []jedec.Generation{jedec.SDR, jedec.DDR, jedec.DDR3, jedec.DDR4, jedec.DDR5, jedec.LPDDR4} {
+		grades := jedec.Grades(g)
+		for _, own := range []jedec.Rate{0, grades[0].Rate, grades[len(grades)/2].Rate, grades[len(grades)-1].Rate} {
+			fmt.Fprintf(&page, "## %v, the module says %d\n", g, own)
+			for _, figure := range figures {
+				var says []string
+				for _, writes := range []convention{notKnown, writesRates, writesClocks} {
+					rated, _ := speeds{rated: figure, writes: writes}.resolve(g, own)
+					_, running := speeds{running: figure, writes: writes}.resolve(g, own)
+					_, lower := speeds{rated: figure, running: figure * 2 / 3, writes: writes}.resolve(g, own)
+					says = append(says, fmt.Sprintf("%s; runs %s; at two thirds %s", said(rated), said(running), said(lower)))
+				}
+				fmt.Fprintf(&page, "%d: %s\n", figure, strings.Join(slices.Compact(says), " | "))
+			}
+		}
+	}
+	golden.Compare(t, "testdata/rates.txt", page.String())
+}
