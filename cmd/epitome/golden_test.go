@@ -244,6 +244,37 @@ func TestPagesOfChangedMachines(t *testing.T) {
 	}
 }
 
+// A visit to each of the machines that technicians decided about: with nothing said, with a price list, and with a
+// wish; of the later ones the lines that the first does not have.
+func TestPagesOfVisits(t *testing.T) {
+	read, err := filepath.Abs("testdata/golden/visits")
+	require.NoError(t, err)
+	for _, folder := range machines(t) {
+		_, seen := wished(t, folder)
+		t.Run(filepath.Base(folder), func(t *testing.T) {
+			d := newDesk(t)
+			require.NoError(t, os.CopyFS("machine", os.DirFS(folder)))
+			d.run("intake", "--from", "machine", "-o", "m.card")
+			visit := []string{"visit", "m.card", "--no-questions"}
+			base := d.run(visit...)
+			said := base
+			again := func(args ...string) {
+				said += fmt.Sprintf("## %s\n%s", strings.Join(args, " "), changes(base, d.run(append(visit, args...)...)))
+			}
+			again("--use", "office,browsing,tabs=60")
+			again("--reach", "12GB")
+			again("--spend", "25", "--stock", "machine/list.csv")
+			if len(seen) > 0 {
+				d.run(append([]string{"observe", "m.card"}, seen...)...)
+				again()
+			}
+			again("--stock", "machine/list.csv")
+			again("--drawer", "8GB 1Rx8 PC4-2400T-SA1-11", "--drawer", "4GB 1Rx8 PC3L-12800S-11-13-B4")
+			golden.Compare(t, filepath.Join(read, filepath.Base(folder)+".txt"), said)
+		})
+	}
+}
+
 // changes are the lines that are new.
 func changes(old, now string) string {
 	var out strings.Builder

@@ -30,6 +30,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"epitome/core/ceiling"
 	"epitome/core/fact"
@@ -284,11 +285,12 @@ func (s *search) blocked(want jedec.Capacity) string {
 	if top, ok := s.limits.Reachable.Get(); ok && want > top {
 		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why()[0].Says)
 	}
-	if s.goal.Spend.Known() && !s.goal.Reach.Known() {
-		return fmt.Sprintf("nothing that fits, and is better than what is there, is to be had for %v", s.goal.Spend.Or(0))
-	}
-	if s.goal.Spend.Known() {
-		return fmt.Sprintf("nothing that fits reaches it for %v", s.goal.Spend.Or(0))
+	if spend, ok := s.goal.Spend.Get(); ok {
+		money := strings.TrimSpace(spend.String() + " " + s.goal.Currency)
+		if s.goal.Reach.Known() {
+			return "nothing that fits reaches it for " + money
+		}
+		return "nothing that fits, and is better than what is there, is to be had for " + money
 	}
 	if s.considered.Classes == 0 && s.considered.Offers == 0 {
 		return "the wishes leave no offer that is for it"

@@ -1,6 +1,8 @@
 package trial
 
 import (
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -62,6 +64,40 @@ func TestWhatFollowsFromTheEvidence(t *testing.T) {
 			got, says := outcomeOf(r.try(t, Plan{Sticks: sticks(t, c.stick)}), c.rule)
 			assert.Equal(t, want.String(), got.String(), "%s, EEPROM %v: %s", c.name, eeprom, says)
 		}
+	}
+}
+
+// What a machine is softly said to take, and what runs in it, leave no other buffering open; check bits stay so.
+func TestWhatIsSaidAndRunsLeavesNoOtherBuffering(t *testing.T) {
+	said := desktop().with(func(r *rig) {
+		r.takes = strings.Replace(r.takes, "ecc: none, ", "", 1)
+		r.board = "ecc: none, confidence: medium"
+	})
+	runsECC := said.with(func(r *rig) { r.hand = strings.Replace(r.hand, label, "8GB 1Rx8 PC4-2400T-EA1-11", 1) })
+	empty := said.with(func(r *rig) {
+		r.places, r.hand = slices.Clone(r.places), strings.Replace(r.hand, ", holds: "+label, "", 1)
+		r.places[0] = "A1 A 0 0"
+	})
+	for _, c := range []struct {
+		rig         rig
+		stick, rule string
+		want        rule.Outcome
+	}{
+		{said, label, "buffering", rule.OK},
+		{said, "16GB 2Rx4 PC4-2400T-RA1-11", "buffering", rule.Refused},
+		{said, "32GB 4DRx4 PC4-2133P-LA0-10", "buffering", rule.Refused},
+		{said, "8GB 1Rx8 PC4-2400T-EA1-11", "buffering", rule.OK},
+		{said, "8GB 1Rx8 PC4-2400T-EA1-11", "ecc", rule.Likely},
+		{runsECC, "16GB 2Rx4 PC4-2400T-RA1-11", "buffering", rule.Unproven},
+		{empty, "16GB 2Rx4 PC4-2400T-RA1-11", "buffering", rule.Unproven},
+		{empty, label, "buffering", rule.OK},
+	} {
+		plan := Plan{Sticks: sticks(t, c.stick)}
+		if c.rig.places[0] != empty.places[0] {
+			plan.Pull = []string{"A1"}
+		}
+		got, says := outcomeOf(c.rig.try(t, plan), c.rule)
+		assert.Equal(t, c.want.String(), got.String(), "%s, %s of %s", says, c.rule, c.stick)
 	}
 }
 

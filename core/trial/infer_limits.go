@@ -292,7 +292,12 @@ func (t *setting) kinds(w *rule.World) kindList {
 	case stated && standing == fact.Settled:
 		return list
 	case stated:
-		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, {any: true}}, Leads: true,
+		other := kindList{any: true}
+		if list.takes(ceiling.Ordinary) && !list.takes(ceiling.Registered) && t.witnessKind(false, false) {
+			// Unbuffered modules run there, as is said: only their check bits are open.
+			other = kindList{kinds: []string{ceiling.Ordinary, ceiling.ECCModules}, says: list.says}
+		}
+		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, other}, Leads: true,
 			Fact: what, Look: look})
 	}
 	ordinary := kindList{kinds: []string{ceiling.Ordinary}, says: "most machines take ordinary modules alone"}
