@@ -78,7 +78,8 @@ func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
 	}
 	v.Proposals, v.Nothing = b.choose(s.Goal, v.Asked, stop)
 	v.Proposals, v.Choices = choicesOf(v.Proposals)
-	if len(v.Choices) > 0 || !v.Done() {
+	sockets := b.Machine().Totals.Sockets
+	if soldered := sockets.Standing() == fact.Settled && sockets.Or(1) == 0; len(v.Choices) > 0 || !v.Done() && !soldered {
 		v.Looks = b.looks(v.Proposals, v.Choices)
 	}
 	return v
