@@ -99,10 +99,14 @@ func conclusion(m machine.Machine) string {
 			count(sockets, "socket"))) + fittedWords(t)
 	case free == 0 && sockets == 1:
 		s = "One socket, and it is filled."
+	case free == 0 && sockets == 2:
+		s = "Both sockets are filled."
 	case free == 0:
 		s = fmt.Sprintf("All %s are filled.", count(sockets, "socket"))
 	case free == sockets && sockets == 1:
 		s = "One socket, and it is free."
+	case free == sockets && sockets == 2:
+		s = "Both sockets are free."
 	default:
 		s = sentence(fmt.Sprintf("%s of %s free.", numberOf(free), count(sockets, "socket")))
 	}
