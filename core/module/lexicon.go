@@ -26,6 +26,8 @@ const (
 	meansClock       = "clock"
 	meansLaptop      = "laptop"
 	meansDesktop     = "desktop"
+	meansServer      = "server"
+	meansFor         = "for" // whom or what it is for: "not for laptops"
 	meansGoods       = "goods"    // what is sold is something else
 	meansCooling     = "cooling"  // of a module, or goods by itself
 	meansLeast       = "least"    // "minimum order of 2"
@@ -180,6 +182,26 @@ var lexicon = []struct{ means, language, words string }{
 	{meansOf, "sv", "av|om"},
 	{meansOf, "cs", "po"},
 	{meansClock, "en", "clock|takt|horloge|reloj|zegar"},
+	{meansServer, "en", "server|servers|server-ram|server-memory"},
+	{meansServer, "de", "server-speicher|serverspeicher|serverram|serverarbeitsspeicher"},
+	{meansServer, "fr", "serveur|serveurs"},
+	{meansServer, "es", "servidor|servidores"},
+	{meansServer, "pl", "serwer|serwera|serwerowa|serwerów"},
+	{meansServer, "sv", "serverminne"},
+	{meansServer, "nl", "servergeheugen"},
+	{meansServer, "ru", "сервер|сервера|серверов|серверная"},
+	{meansServer, "tr", "sunucu"},
+	{meansServer, "ja", "サーバー用|サーバ用"},
+	{meansServer, "zh", "服务器内存|服务器"},
+	{meansFor, "en", "for|fits|fit"},
+	{meansFor, "de", "für"},
+	{meansFor, "fr", "pour"},
+	{meansFor, "es", "para"},
+	{meansFor, "it", "per"},
+	{meansFor, "nl", "voor"},
+	{meansFor, "sv", "för|till"},
+	{meansFor, "pl", "do|dla"},
+	{meansFor, "ru", "для"},
 	{meansLaptop, "en", "laptop|laptops|notebook|notebooks|notebok|portable|portátil|portatil|portatile"},
 	{meansLaptop, "en", "laptopa|ноутбука|dizüstü|bärbar|notebook|ultrabook|netbook"},
 	{meansLaptop, "ja", "ノート用|ノートpc用|ノートパソコン用|ノート"},

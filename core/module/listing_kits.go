@@ -15,6 +15,9 @@ func (r *reader) takeKit(w string) int {
 	if w == meansKit {
 		return r.takeNamedKit()
 	}
+	if size, used := r.sizeAt(1); w == "x2" && size != "" { // no width of chips, as x4 and x8 are
+		return r.kit(2, size, 1+used)
+	}
 	n, rest, ok := number(w)
 	if !ok {
 		return 0
@@ -32,6 +35,10 @@ func (r *reader) takeKit(w string) int {
 		rest, used = "x"+r.peek(2), 3
 	case rest == "x":
 		rest, used = "x"+r.peek(1), 2
+	case rest == "" && gluedKit().MatchString(r.peek(1)): // "8 gbx2"
+		unit, count, _ := strings.Cut(r.peek(1), "x")
+		pieces, _, _ := number(count)
+		return r.kit(pieces, w+unit, 2)
 	case rest == "" && isSizeUnit(r.peek(1)):
 		return r.spacedKit(w + r.peek(1))
 	case isSizeUnit(rest) && r.peek(1) == "x":
@@ -62,6 +69,9 @@ func (r *reader) takeKit(w string) int {
 	}
 	return 0
 }
+
+// gluedKit is a size's unit with a count behind it.
+var gluedKit = pattern.Of(`^[kmgt](?:i?b|o)x[1-9]$`)
 
 // spacedKit reads "16 gb x 2" and "16 gb x2", of which each is a word.
 func (r *reader) spacedKit(each string) int {

@@ -3,6 +3,7 @@ package module
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"epitome/core/fact"
@@ -163,6 +164,8 @@ func (r *reader) takeKind(w string) int {
 		r.condition = Worse(r.condition, Condition(w))
 	case meansLaptop, meansDesktop:
 		r.leanForm(w, quote)
+	case meansServer:
+		r.lean("registered", "yes", quote)
 	case "low":
 		if r.peek(1) == "profile" { // a height
 			return 2
@@ -206,6 +209,20 @@ func (r *reader) answeredNo() bool {
 
 // takeNegated reads what a word of negation takes away.
 func (r *reader) takeNegated() int {
+	at := 1
+	if r.peek(1) == meansFor {
+		at = 2
+	}
+	switch other := map[string]string{meansLaptop: meansDesktop, meansDesktop: meansLaptop}[r.peek(at)]; {
+	case other != "": // "not for laptops"
+		r.leanForm(other, r.quote(at+1))
+		return at + 1
+	case r.peek(at) == meansServer:
+		return at + 1
+	}
+	if g, _, ok := jedec.ParseGeneration(r.peek(at)); ok && r.stick.Generation.Known() && r.stick.Generation.Or(g) != g {
+		return at + 1 // "DDR4, not DDR3"
+	}
 	quote := r.quote(2)
 	switch r.peek(1) {
 	case "ecc", meansNonECC:
@@ -223,12 +240,21 @@ func (r *reader) takeNegated() int {
 // leanForm notes the form that a seller's word for the machine leans to.
 func (r *reader) leanForm(w, quote string) {
 	form := map[string]jedec.Form{meansLaptop: jedec.SODIMM, meansDesktop: jedec.DIMM}[w]
-	for _, h := range r.stick.Leaning {
-		if h.Fact == "form" {
-			return
-		}
+	r.lean("form", form.String(), quote)
+}
+
+// lean notes what a seller's word leans to, if no word before it leant to anything of the kind.
+// What is for desktops and servers alike is not registered for that.
+func (r *reader) lean(what, value, quote string) {
+	of := func(what string) func(Hint) bool { return func(h Hint) bool { return h.Fact == what } }
+	if what == "form" {
+		r.stick.Leaning = slices.DeleteFunc(r.stick.Leaning, of("registered"))
+	} else if slices.ContainsFunc(r.stick.Leaning, of("form")) {
+		return
 	}
-	r.stick.Leaning = append(r.stick.Leaning, Hint{"form", form.String(), fmt.Sprintf("the seller's word %q", quote)})
+	if !slices.ContainsFunc(r.stick.Leaning, of(what)) {
+		r.stick.Leaning = append(r.stick.Leaning, Hint{what, value, fmt.Sprintf("the seller's word %q", quote)})
+	}
 }
 
 // A Condition is in which state a module is sold, by its description.

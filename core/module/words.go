@@ -15,7 +15,8 @@ type word struct {
 
 // words cuts free text apart and brings each word to what it means. Brackets,
 // semicolons and slashes separate, as do a comma that is no decimal one ("1,2 V") and
-// a full stop between letters or figures.
+// a full stop between letters or figures. A question mark stays with its word, which so
+// is none that is understood: what a seller asks, he does not state.
 func words(text string) []word {
 	var out []word
 	text = normal(text)
@@ -40,7 +41,7 @@ func words(text string) []word {
 		switch {
 		case (r == ',' || r == '.') && digit(i-1) && digit(i+1) && bareBefore(text, i):
 		case r == '.' && !(letterOrDigit(text, i-1) && letterOrDigit(text, i+1)):
-		case strings.ContainsRune(" \t\n\r,;|!?()[]{}\"'+*=.&\u00a0\u2009\u3000\u3001",
+		case strings.ContainsRune(" \t\n\r,;|!()[]{}\"'+*=.&\u00a0\u2009\u3000\u3001",
 			r) || r == '/' && !isUnitSlash(text, i):
 			flush(i)
 			continue

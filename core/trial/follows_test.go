@@ -101,6 +101,19 @@ func TestWhatIsSaidAndRunsLeavesNoOtherBuffering(t *testing.T) {
 	}
 }
 
+// What a shop sells for servers is registered, if it does not say otherwise: no technician buys it for a desktop.
+func TestWhatIsForServersIsRegistered(t *testing.T) {
+	for text, want := range map[string]rule.Outcome{
+		"8GB DDR4-2400 DIMM": rule.OK, "8GB DDR4-2400 DIMM server": rule.Unproven,
+		"8GB DDR4-2400 ECC DIMM server": rule.Unproven, "8GB DDR4-2400 non-ECC DIMM server": rule.OK,
+		"8GB DDR4-2400 unbuffered DIMM server": rule.OK, "8GB DDR4-2400 DIMM desktop server": rule.OK,
+		"8GB DDR4-2400 DIMM not for server": rule.OK, "8GB DDR4-2400 registered DIMM server": rule.Refused,
+	} {
+		got, says := outcomeOf(desktop().try(t, Plan{Sticks: sticks(t, text)}), "buffering")
+		assert.Equal(t, want.String(), got.String(), "%s: %s", text, says)
+	}
+}
+
 // What runs there today is not on trial: no reason speaks of it but of the whole.
 func TestWhatRunsIsNotTriedAgain(t *testing.T) {
 	for _, r := range []rig{desktop(), desktop().with(func(r *rig) { r.hand, r.takes = "", "generation: DDR4" }),
