@@ -83,11 +83,11 @@ func Learn(m machine.Machine, day, by string) (Board, error) {
 		if attach == machine.Socket && p.Module.Capacity.Standing() == fact.Settled {
 			largest = max(largest, p.Module.Capacity.Or(0))
 		}
-		if f, ok := p.Form.Get(); ok && attach == machine.Socket && p.Form.Standing() == fact.Settled {
-			b.Form = maybe.Just(f)
+		if attach == machine.Socket && p.Form.Standing() == fact.Settled {
+			b.Form = p.Form.Value()
 		}
-		if r, ok := p.Running.Get(); ok && p.Running.Standing() == fact.Settled {
-			ran.Rate = maybe.Just(r)
+		if p.Running.Standing() == fact.Settled {
+			ran.Rate = p.Running.Value()
 		}
 	}
 	if !known {
@@ -106,8 +106,8 @@ func Learn(m machine.Machine, day, by string) (Board, error) {
 			}
 		}
 	}
-	if total, ok := m.Totals.Installed.Get(); ok && m.Totals.Installed.Standing() == fact.Settled {
-		ran.Total = maybe.Just(total)
+	if m.Totals.Installed.Standing() == fact.Settled {
+		ran.Total = m.Totals.Installed.Value()
 	}
 	if largest > 0 {
 		ran.Each = maybe.Just(largest)

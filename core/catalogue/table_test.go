@@ -12,3 +12,12 @@ func TestAListIsWhole(t *testing.T) {
 	assert.Panics(t, func() { readTable("x.csv", "") })
 	assert.Panics(t, func() { readTable("x.csv", "a,b\n1\n") })
 }
+
+// What two chipsets of one id share is as surely known as the less sure of them.
+func TestChipsetsInCommon(t *testing.T) {
+	for _, c := range [][2]Chipset{{{Recalled: true}, {}}, {{}, {Recalled: true}}, {{Recalled: true}, {Recalled: true}}} {
+		assert.True(t, c[0].InCommon(c[1]).Recalled)
+	}
+	assert.False(t, Chipset{}.InCommon(Chipset{}).Recalled)
+	assert.EqualValues(t, "low", Chipset{Confidence: "high"}.InCommon(Chipset{Confidence: "low"}).Confidence)
+}

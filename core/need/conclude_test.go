@@ -80,6 +80,18 @@ func TestWhatIsConcluded(t *testing.T) {
 	}
 }
 
+// Where the machine and its system both end below what is wanted, the nearer end is told.
+func TestTheNearerEndIsTold(t *testing.T) {
+	uses, err := need.BuiltIn().ParseUses("vm=3")
+	require.NoError(t, err)
+	for reach, want := range map[jedec.Capacity]string{2: "the machine", 8: "its 32-bit system", 3: "the machine",
+		64: "its 32-bit system"} {
+		a := need.BuiltIn().Size(need.Question{System: "Linux", Bits: 32, Uses: uses, Reach: maybe.Just(reach * jedec.GiB)})
+		assert.Equal(t, want, a.Because, reach)
+		assert.Equal(t, min(reach, 4)*jedec.GiB, a.Ends.Or(0), reach)
+	}
+}
+
 // What ran short with all that it has wants more than that, even where its peak and the headroom come to just as much.
 func TestWhatRanShortWantsTheNextSize(t *testing.T) {
 	for peak, want := range map[jedec.Capacity]jedec.Capacity{4 * jedec.GiB: 12 * jedec.GiB,

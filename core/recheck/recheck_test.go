@@ -85,6 +85,21 @@ func TestEveryDifferenceHasItsCauses(t *testing.T) {
 		{"as much taken as may be", planned(""), found(2400, 15*g-200*jedec.MiB, 8, 8), nil, "", false},
 		{"a little more taken", planned(""), found(2400, 15*g-200*jedec.MiB-1, 8, 8), []string{"Visible to the system"},
 			"the system's edition", false},
+		{"soldered memory runs at a rate of its own", func() trial.Trial {
+			p := planned("")
+			p.Total = 24 * g
+			p.Seats = append(p.Seats, trial.Seat{Place: "D3", Stick: p.Seats[0].Stick, Soldered: true})
+			return p
+		}(), func() machine.Machine {
+			m := found(2400, 24*g-200*jedec.MiB, 8, 8, 8)
+			m.Places[2].Attach, m.Places[2].Running = settled(machine.Soldered), settled(jedec.Rate(2133))
+			return m
+		}(), nil, "", false},
+		{"two run at unlike rates", planned(""), func() machine.Machine {
+			m := found(2400, 16*g-200*jedec.MiB, 8, 8)
+			m.Places[1].Running = settled(jedec.Rate(2133))
+			return m
+		}(), []string{"Data rate"}, "modules report different rates", false},
 		{"an edition's limit", planned(""), found(2400, 8*g, 8, 8), []string{"Visible to the system"},
 			"the system's edition", false},
 		{"nothing is told", planned(""), machine.Machine{}, nil, "", true},

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/card"
+	"epitome/core/records"
 	"epitome/core/redact"
 )
 
@@ -76,6 +77,21 @@ func TestStandInsAreKept(t *testing.T) {
 	assert.Contains(t, texts[6], "from: manual")
 	assert.Contains(t, texts[6], "from: a source that is named on the card")
 	assert.NotContains(t, texts[0], "a source that is named", "nobody named one")
+}
+
+// What somebody noted of a place is shared whole: that it is free, and that nothing was said of what it holds.
+func TestFreePlacesAreShared(t *testing.T) {
+	shared, leftOut := redact.Card(card.Card{Readings: []card.Reading{{Kind: card.Hand, Source: "hand",
+		Data: []byte("epitome-hand: 1\nplaces: [{name: A, attach: socket, holds: free}, {name: B, attach: socket}, " +
+			"{name: C, attach: socket, holds: 8GB DDR4-2400 SO-DIMM quayside}]\n")}}})
+	assert.Empty(t, leftOut)
+	require.Len(t, shared.Readings, 1)
+	hand, err := records.ParseHand(shared.Readings[0].Data)
+	require.NoError(t, err)
+	require.Len(t, hand.Places, 3)
+	assert.Equal(t, "free", hand.Places[0].Holds)
+	assert.Empty(t, hand.Places[1].Holds)
+	assert.Equal(t, "8GB DDR4-2400 SO-DIMM", hand.Places[2].Holds)
 }
 
 // Of the kernel's texts the counters that are read, and no line more.

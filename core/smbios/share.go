@@ -73,9 +73,9 @@ func (s Structure) understood(standIn func(string) string) ([]byte, bool) {
 			continue
 		}
 		out[at] = 0
-		text, missing := s.Text(at)
+		text, _ := s.Text(at)
 		use, kept := harmless[s.Type][at]
-		if area[at] == 0 || missing || !kept || text == "" {
+		if !kept || text == "" {
 			continue
 		}
 		if use == standInText && !Placeholder(text) {

@@ -66,6 +66,23 @@ func TestEveryPairOfBinsRunsAsTheStandardSays(t *testing.T) {
 	assert.Greater(t, pairs, 1500, "SDR to DDR5")
 }
 
+// The access time that is taken for a stick: what is sold in its grade, where that rounds up to what it states, else
+// its own.
+func TestTheAccessTimeThatIsSold(t *testing.T) {
+	for text, want := range map[string]jedec.Picoseconds{
+		"4GB DDR3-1066 CL7 SO-DIMM":  13125, // 7 clocks of 1.875 ns
+		"4GB DDR3-1066 CL8 SO-DIMM":  15000, // a clock less is what is sold: its own is longer
+		"4GB DDR3-1600 CL11 SO-DIMM": 13125, "4GB DDR3-1600 CL9 SO-DIMM": 11250, "4GB DDR3-800 CL6 SO-DIMM": 15000,
+		"8GB DDR4-2400 CL17 SO-DIMM": 13750, "8GB DDR4-2400 CL16 SO-DIMM": 13328, "8GB DDR4-2400 SO-DIMM": 13750,
+		"8GB DDR4-1600 SO-DIMM": 15000, "16GB DDR5-4800 SO-DIMM": 16000,
+	} {
+		s := sticks(t, text)[0]
+		got, known := soldAccess(&s).Get()
+		assert.True(t, known, text)
+		assert.InDelta(t, float64(want), float64(got), 20, text)
+	}
+}
+
 // interleave lays addresses over channels one after the other, a block at a
 // time, as plainly as can be: each turn gives a block to every channel that
 // still has room.
