@@ -27,7 +27,7 @@ const (
 	meansLaptop      = "laptop"
 	meansDesktop     = "desktop"
 	meansServer      = "server"
-	meansFor         = "for" // whom or what it is for: "not for laptops"
+	meansFor         = "for"      // whom or what it is for: "not for laptops"
 	meansGoods       = "goods"    // what is sold is something else
 	meansCooling     = "cooling"  // of a module, or goods by itself
 	meansLeast       = "least"    // "minimum order of 2"

@@ -235,12 +235,15 @@ func BenchmarkParse(b *testing.B) {
 // What is not known of a module as shops sell it stays unknown.
 func TestAnOrdinaryModuleSaysNoMoreThanItIsGiven(t *testing.T) {
 	x, _ := jedec.GradeAt(jedec.DDR4, 2400)
-	m := module.Ordinary(jedec.SODIMM, jedec.Unbuffered, 8*jedec.GiB, jedec.Layout{}, 0, x, 0, jedec.Supplies{})
+	of := func(l jedec.Layout, die int, x jedec.Grade, cl jedec.Latency) module.Module {
+		return module.Ordinary(jedec.SODIMM, jedec.Unbuffered, 8*jedec.GiB, l, die, x, cl, jedec.Supplies{})
+	}
+	m := of(jedec.Layout{}, 0, x, 0)
 	assert.False(t, m.Ranks.Known() || m.Width.Known() || m.Density.Known())
 	assert.True(t, m.Times.TAA.Known(), "the slowest bin of its grade, which it keeps")
-	m = module.Ordinary(jedec.SODIMM, jedec.Unbuffered, 8*jedec.GiB, jedec.Layout{Ranks: 1, Width: 8}, 8192, x, 34, jedec.Supplies{})
+	m = of(jedec.Layout{Ranks: 1, Width: 8}, 8192, x, 34)
 	assert.Equal(t, []int{1, 8, 8192}, []int{m.Ranks.Or(0), m.Width.Or(0), m.Density.Or(0)})
 	assert.Equal(t, jedec.Picoseconds(14160), m.Times.TAA.Or(0))
-	m = module.Ordinary(jedec.SODIMM, jedec.Unbuffered, 8*jedec.GiB, jedec.Layout{}, 0, jedec.Grade{Rate: 7}, 0, jedec.Supplies{})
+	m = of(jedec.Layout{}, 0, jedec.Grade{Rate: 7}, 0)
 	assert.False(t, m.Times.TAA.Known(), "a rate that has no bins")
 }
