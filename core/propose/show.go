@@ -188,8 +188,8 @@ func (s *search) show(r *Result, found []vector) {
 			waiting = append(waiting, v)
 		}
 	}
-	r.Proposals, r.Beaten = s.chosen(proved, shown, r.Goal.Everything)
-	r.Unproven, _ = s.chosen(waiting, shownUnproven, r.Goal.Everything)
+	r.Proposals, r.Beaten = s.chosen(proved, nil, shown, r.Goal.Everything)
+	r.Unproven, _ = s.chosen(waiting, proved, shownUnproven, r.Goal.Everything)
 	// The trial has the last word on each; what it proves or does not moves over.
 	for _, p := range slices.Clone(r.Proposals) {
 		if p.Trial.Verdict > rule.Leans {
@@ -227,8 +227,9 @@ func (s *search) show(r *Result, found []vector) {
 	}
 }
 
-// chosen makes proposals of the picks among a front, or of all of it.
-func (s *search) chosen(front []vector, most int, everything bool) (out []Proposal, left int) {
+// chosen makes proposals of the picks among a front, or of all of it. What waits for a fact is
+// best at nothing that a proved one is as good at, and is not worth a look then.
+func (s *search) chosen(front, proved []vector, most int, everything bool) (out []Proposal, left int) {
 	if len(front) == 0 {
 		return nil, 0
 	}
@@ -236,13 +237,16 @@ func (s *search) chosen(front []vector, most int, everything bool) (out []Propos
 	var order []int
 	for _, p := range s.picks() {
 		best := bestOf(front, p.better)
+		if len(proved) > 0 && p.better(front[best], proved[bestOf(proved, p.better)]) >= 0 {
+			continue
+		}
 		if names[best] == nil {
 			order = append(order, best)
 		}
 		names[best] = append(names[best], p.name)
 	}
 	for i := range front {
-		if names[i] == nil && (everything || len(order) < most) {
+		if names[i] == nil && (everything || len(order) < most && len(proved) == 0) {
 			order = append(order, i)
 		}
 	}
