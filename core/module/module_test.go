@@ -247,3 +247,13 @@ func TestAnOrdinaryModuleSaysNoMoreThanItIsGiven(t *testing.T) {
 	m = of(jedec.Layout{}, 0, jedec.Grade{Rate: 7}, 0)
 	assert.False(t, m.Times.TAA.Known(), "a rate that has no bins")
 }
+
+// The clocks that a label prints stand for their bin.
+func TestPrintedClocksStandForTheirBin(t *testing.T) {
+	for text, want := range map[string]jedec.Picoseconds{"2GB 2Rx8 PC2-6400S-555-12": 12500,
+		"2GB 2Rx8 PC2-6400S-666-12": 15000, "1GB 2Rx16 PC2-5300S-555-12": 15000, "2GB 2Rx8 PC2-6400S-444-12": 10000} {
+		m, err := module.Parse(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, m.Times.TAA.Or(0), text)
+	}
+}

@@ -48,7 +48,10 @@ func TestCluesAloneAndInPairs(t *testing.T) {
 	for _, text := range []string{"PC3L-12800S", "PC4-2400T", "10600", "PC2-5300", "DDR4", "2400", "12800", "zqxv"} {
 		add("marked "+text, func(c *narrow.Clues) { c.Marking = text })
 	}
-	for _, text := range []string{"4.0 GB (3.89 usable)", "16.0 GB (15.9 GB usable)", "8,00 GB", "2400 MHz", "what"} {
+	for _, text := range []string{"4.0 GB (3.89 usable)", "16.0 GB (15.9 GB usable)", "8,00 GB", "2400 MHz", "what",
+		"8.0 GB (7.5 GB usable)", "8.0 GB (7.4 GB usable)", "8.0 GB (5.5 GB usable)", "8.0 GB (5.4 GB usable)",
+		"4.0 GB (3.5 GB usable)", "4.0 GB (2.5 GB usable)", "4.0 GB (2.4 GB usable)", "2.0 GB (1.0 GB usable)",
+		"8.0 GB (8.0 GB usable)", "8.0 GB (9.0 GB usable)", "8.00 GB\nSlots used: 1 of 2"} {
 		add("a panel says "+text, func(c *narrow.Clues) { c.Note = text })
 	}
 	var page strings.Builder
