@@ -7,6 +7,7 @@ package module
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"epitome/core/fact"
@@ -69,6 +70,15 @@ type Profile struct {
 // A Hint is a fact that leans.
 type Hint struct {
 	Fact, Value, Why string
+}
+
+// Leans returns what a fact leans to without being stated, as the hint has it.
+func (s Module) Leans(what string) (value string, ok bool) {
+	i := slices.IndexFunc(s.Leaning, func(h Hint) bool { return h.Fact == what })
+	if i < 0 {
+		return "", false
+	}
+	return s.Leaning[i].Value, true
 }
 
 // ErrContradiction: two parts of a description can't both be right.

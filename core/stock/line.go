@@ -225,19 +225,15 @@ func (x Line) TakenForGranted() []string {
 		return out
 	}
 	if !s.Form.Known() {
-		leans := ""
-		for _, h := range s.Leaning {
-			if h.Fact == "form" {
-				leans = h.Value
-			}
-		}
-		if leans != "" {
+		if leans, ok := s.Leans("form"); ok {
 			out = append(out, leans+" by the machine that the text names")
 		} else {
 			out = append(out, "no form is stated: fits where the machine's own form is the only one sold")
 		}
 	}
-	if !s.Registered.Known() && !s.ECC.Known() {
+	if _, server := s.Leans("registered"); server && !s.Registered.Known() {
+		out = append(out, "registered, as it is for servers")
+	} else if !s.Registered.Known() && !s.ECC.Known() {
 		out = append(out, "unbuffered and without check bits, as the text names neither")
 	}
 	return out

@@ -11,6 +11,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/stock"
 )
 
@@ -327,4 +328,20 @@ E|8GB DDR4-2400 SO-DIMM occasion|20.00|used`)), stock.Options{Currency: "EUR"})
 		}
 	}
 	assert.Equal(t, 2, said)
+}
+
+// What a line does not say of its module and a trader takes from it all the same.
+func TestWhatIsTakenForGranted(t *testing.T) {
+	for text, want := range map[string]string{
+		"16GB DDR4-3200 UDIMM":                 "",
+		"16GB DDR4-3200 DIMM":                  "unbuffered and without check bits, as the text names neither",
+		"16GB DDR4-3200 DIMM for servers":      "registered, as it is for servers",
+		"16GB DDR4-3200 ECC DIMM for servers":  "registered, as it is for servers",
+		"16GB DDR4-3200 unbuffered for laptop": "SO-DIMM by the machine that the text names",
+		"16GB DDR4-3200 unbuffered":            "no form is stated: fits where the machine's own form is the only one sold",
+	} {
+		one, err := module.Parse(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, strings.Join(stock.Line{Stick: &one}.TakenForGranted(), "; "), text)
+	}
 }

@@ -97,9 +97,7 @@ func (s *scene) registered(w *rule.World, i int) bool {
 // of a module it is said wherever it is otherwise; elsewhere it only leads.
 func (s *scene) tradesWord(i int, key, what string) rule.Possible[bool] {
 	p := yesNo(s.stickKey(i, key), what, readSticker, false, true, "trade's word")
-	if key != "clock driver" && slices.ContainsFunc(s.seats[i].Stick.Leaning, func(h module.Hint) bool {
-		return h.Fact == "registered"
-	}) {
+	if _, server := s.seats[i].Stick.Leans("registered"); server && key != "clock driver" {
 		return yesNo(p.Key, what, readSticker, true, true, "") // what is sold for servers is mostly registered
 	}
 	if st := s.seats[i].Stick; st.Kind == module.Listing && st.Form.Known() {

@@ -164,6 +164,9 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 		picks := strings.Join(q.Picks, ", ")
 		if len(q.Picks) == 5 {
 			picks = "best in everything"
+			if slices.ContainsFunc(r.Unproven, func(u propose.Proposal) bool { return len(u.Picks) > 0 }) {
+				picks = "recommended, the best of what is proved"
+			}
 		}
 		title += ": " + picks
 	}
