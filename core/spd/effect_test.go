@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/spd"
 	"epitome/core/spd/compose"
@@ -91,7 +92,11 @@ func effects(base spd.Module, o original) string {
 	}
 	v := reflect.ValueOf(base)
 	for i := range v.NumField() {
-		fmt.Fprintf(&page, "%s: %+v\n", v.Type().Field(i).Name, v.Field(i))
+		value := fmt.Sprintf("%+v", v.Field(i))
+		if code, ok := v.Field(i).Interface().(jedec.MakerCode); ok {
+			value = fmt.Sprintf("bank %d, code %#x", code.Bank, code.Code)
+		}
+		fmt.Fprintf(&page, "%s: %s\n", v.Type().Field(i).Name, value)
 	}
 	lines := make([]string, len(o.image))
 	for at, was := range o.image {
