@@ -13,8 +13,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"epitome/golden"
 	"epitome/internal/cli"
-	"epitome/internal/golden"
 )
 
 // pages are every page that the program lays out, each with the command that shows it, on

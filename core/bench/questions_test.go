@@ -9,7 +9,7 @@ import (
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/smbios/compose"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // What is asked at a visit, and what is said of looks, by what is known: each kind of case, with each form that

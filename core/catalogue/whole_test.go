@@ -10,7 +10,7 @@ import (
 
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // shown writes what an object says in one line.

@@ -6,7 +6,7 @@ import (
 	"testing"
 
 	"epitome/core/convert"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // Every figure that memory is sold or measured by, with each unit, and its neighbours: what it may be, and what

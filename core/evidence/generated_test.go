@@ -13,7 +13,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/reading"
 	"epitome/core/smbios/compose"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // weighable is what every fact can be asked.

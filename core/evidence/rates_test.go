@@ -8,7 +8,7 @@ import (
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // What each speed field of firmware is taken for, beside what the module itself says and what the firmware writes

@@ -7,7 +7,7 @@ import (
 	"testing"
 
 	"epitome/core/jedec"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // All that the tables hold, as it is read from them: to be held against the standards that they name.

@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/module"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // whole writes all that a listing came to: what it states, its condition and its ratings, what it leans to and what

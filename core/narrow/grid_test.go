@@ -8,7 +8,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/narrow"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // Clues alone and in pairs: what remains, why the rest does not, and what to look at next.

@@ -10,7 +10,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/trial"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // Machines, wishes and lists by chance: all that is proposed, what was looked at for it, and the ways of a round.

@@ -7,7 +7,7 @@ import (
 	"testing"
 
 	"epitome/core/records"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // texts are one of each sort of record, with how it is read.

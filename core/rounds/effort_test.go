@@ -7,7 +7,7 @@ import (
 	"strings"
 	"testing"
 
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // What each stage of the work on small rounds comes to, and how much the search looks at: a bound that climbs less far,

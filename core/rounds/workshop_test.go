@@ -7,7 +7,7 @@ import (
 	"testing"
 
 	"epitome/core/rounds"
-	"epitome/internal/golden"
+	"epitome/golden"
 	"epitome/loads/rounds/made"
 )
 

@@ -12,7 +12,7 @@ import (
 
 	"epitome/core/smbios"
 	"epitome/core/smbios/compose"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // originals are one structure of each type that is read, all fields filled; the device in three ways.

@@ -14,7 +14,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/spd"
 	"epitome/core/spd/compose"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // An original is an image whose bytes are changed one by one; sum makes its checksums right again.

@@ -6,7 +6,7 @@ import (
 	"testing"
 
 	"epitome/core/stock"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // written is what came of a line.

@@ -10,7 +10,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/rule"
-	"epitome/internal/golden"
+	"epitome/golden"
 )
 
 // The sticks of the matrix, by generation: sizes, organisations, bins, kinds and supplies, each with what it
