@@ -21,6 +21,7 @@ type change struct {
 	id   int
 	file string
 	line int
+	kind string
 	what string
 	row  bool // of a table, which is made before any test runs
 }
@@ -75,7 +76,7 @@ func breakAll(tree string) ([]change, error) {
 			if err != nil {
 				return nil, err
 			}
-			b := breaker{name: name, set: p.Fset, info: p.TypesInfo, text: text, all: &all}
+			b := breaker{name: name, set: p.Fset, info: p.TypesInfo, pkg: p.Types, text: text, all: &all}
 			if changed := b.file(f); changed != nil {
 				if err := write(filepath.Join(tree, name), changed); err != nil {
 					return nil, err
@@ -97,6 +98,7 @@ func write(path string, text []byte) error {
 type breaker struct {
 	name  string
 	set   *token.FileSet
+	pkg   *types.Package
 	info  *types.Info
 	text  []byte
 	all   *[]change
@@ -121,23 +123,39 @@ func (b *breaker) offset(p token.Pos) int { return b.set.Position(p).Offset }
 func (b *breaker) open(at token.Pos, with string, args ...any)  { b.put(at, at, false, with, args...) }
 func (b *breaker) close(at token.Pos, with string, args ...any) { b.put(at, at, true, with, args...) }
 
-func (b *breaker) add(at token.Pos, row bool, what string, args ...any) int {
+// The kinds of changes.
+const (
+	flipped = "comparison flipped"
+	moved   = "bound moved by one"
+	joined  = "and, or"
+	negated = "not dropped"
+	signed  = "plus, minus"
+	dropped = "row dropped"
+	swapped = "field swapped"
+)
+
+func (b *breaker) add(at token.Pos, kind, what string, args ...any) int {
 	id := len(*b.all)
-	*b.all = append(*b.all, change{id, b.name, b.set.Position(at).Line, fmt.Sprintf(what, args...), row})
+	*b.all = append(*b.all, change{id, b.name, b.set.Position(at).Line, kind, fmt.Sprintf(what, args...), kind == dropped})
 	return id
 }
 
 // file returns the text with switches, nil where there is nothing to change.
 func (b *breaker) file(f *ast.File) []byte {
+	written := b.places(f)
 	ast.Inspect(f, func(n ast.Node) bool {
 		switch x := n.(type) {
+		case *ast.SelectorExpr:
+			if !written[x] {
+				b.field(x)
+			}
 		case *ast.BinaryExpr:
 			if b.info.Types[x].Value == nil {
 				b.binary(x)
 			}
 		case *ast.UnaryExpr:
 			if x.Op == token.NOT {
-				b.turn(x, b.add(x.OpPos, false, "no !"))
+				b.turn(x, b.add(x.OpPos, negated, "no !"))
 			}
 		}
 		return true
@@ -173,9 +191,16 @@ func (b *breaker) file(f *ast.File) []byte {
 	return append(out, b.text[at:]...)
 }
 
-// turned are comparisons and sums with the function that makes the other of them, and what it is.
-var turned = map[token.Token][2]string{token.LSS: {"Less", "<="}, token.LEQ: {"LessEq", "<"}, token.GTR: {"More", ">="},
-	token.GEQ: {"MoreEq", ">"}, token.ADD: {"Plus", "-"}, token.SUB: {"Minus", "+"}}
+// turned are comparisons and sums with the function that makes the others of them, and what these are:
+// the bound moved by one, and the opposite.
+var turned = map[token.Token][3]string{
+	token.LSS: {"Less", "<=", ">="},
+	token.LEQ: {"LessEq", "<", ">"},
+	token.GTR: {"More", ">=", "<="},
+	token.GEQ: {"MoreEq", ">", "<"},
+	token.ADD: {"Plus", "-"},
+	token.SUB: {"Minus", "+"},
+}
 
 // other are the operators that are each other's "not", or come to it where all else is turned.
 var other = map[token.Token]string{token.EQL: "!=", token.NEQ: "==", token.LAND: "||", token.LOR: "&&"}
@@ -190,7 +215,14 @@ func (b *breaker) binary(x *ast.BinaryExpr) {
 		if text, is := b.info.TypeOf(x).Underlying().(*types.Basic); is && text.Info()&types.IsString != 0 {
 			return // texts have no minus
 		}
-		id := b.add(x.OpPos, false, "%s for %s", t[1], x.Op)
+		kind := signed
+		if t[2] != "" {
+			kind = moved
+		}
+		id := b.add(x.OpPos, kind, "%s for %s", t[1], x.Op)
+		if t[2] != "" {
+			b.add(x.OpPos, flipped, "%s for %s", t[2], x.Op) // the next number: see the switches
+		}
 		b.open(x.Pos(), "mutant.%s%s(%d, ", t[0], of, id)
 		b.put(x.OpPos, x.OpPos+token.Pos(len(x.Op.String())), false, ",")
 		b.close(x.End(), ")")
@@ -198,9 +230,9 @@ func (b *breaker) binary(x *ast.BinaryExpr) {
 	}
 	switch x.Op {
 	case token.EQL, token.NEQ:
-		b.turn(x, b.add(x.OpPos, false, "%s for %s", with, x.Op))
+		b.turn(x, b.add(x.OpPos, flipped, "%s for %s", with, x.Op))
 	case token.LAND, token.LOR: // not (not a and not b) is a or b
-		id := b.add(x.OpPos, false, "%s for %s", with, x.Op)
+		id := b.add(x.OpPos, joined, "%s for %s", with, x.Op)
 		b.open(x.Pos(), "((((")
 		b.close(x.End(), ") != mutant.On(%d))) != mutant.On(%d))", id, id)
 		b.close(x.X.End(), ") != mutant.On(%d))", id)
@@ -214,13 +246,99 @@ func (b *breaker) turn(x ast.Expr, id int) {
 	b.close(x.End(), ") != mutant.On(%d))", id)
 }
 
+// places are the selectors whose place is meant, not what it holds: what is assigned to, pointed at or
+// cut, and what a method is called on.
+func (b *breaker) places(f *ast.File) map[*ast.SelectorExpr]bool {
+	list := make(map[*ast.SelectorExpr]bool)
+	var mark func(x ast.Expr)
+	mark = func(x ast.Expr) {
+		switch x := x.(type) {
+		case *ast.SelectorExpr:
+			list[x] = true
+			mark(x.X)
+		case *ast.IndexExpr:
+			mark(x.X)
+		case *ast.ParenExpr:
+			mark(x.X)
+		case *ast.StarExpr:
+			mark(x.X)
+		}
+	}
+	ast.Inspect(f, func(n ast.Node) bool {
+		switch x := n.(type) {
+		case *ast.AssignStmt:
+			for _, to := range x.Lhs {
+				mark(to)
+			}
+		case *ast.IncDecStmt:
+			mark(x.X)
+		case *ast.RangeStmt:
+			mark(x.Key)
+			mark(x.Value)
+		case *ast.UnaryExpr:
+			if x.Op == token.AND {
+				mark(x.X)
+			}
+		case *ast.SliceExpr:
+			if _, is := b.info.TypeOf(x.X).Underlying().(*types.Array); is {
+				mark(x.X)
+			}
+		case *ast.SelectorExpr:
+			if s := b.info.Selections[x]; s != nil && s.Kind() == types.MethodVal {
+				if _, is := s.Obj().(*types.Func).Signature().Recv().Type().(*types.Pointer); is {
+					mark(x.X)
+				}
+			}
+		}
+		return true
+	})
+	return list
+}
+
+// field lets the next field of the same type be taken for one that is read.
+func (b *breaker) field(x *ast.SelectorExpr) {
+	s := b.info.Selections[x]
+	if s == nil || s.Kind() != types.FieldVal || len(s.Index()) != 1 || !plain(x.X) {
+		return
+	}
+	of := s.Recv().Underlying()
+	if p, ok := of.(*types.Pointer); ok {
+		of = p.Elem().Underlying()
+	}
+	fields, ok := of.(*types.Struct)
+	if !ok {
+		return
+	}
+	for i := 1; i < fields.NumFields(); i++ {
+		next := fields.Field((s.Index()[0] + i) % fields.NumFields())
+		if !types.Identical(next.Type(), s.Type()) || !next.Exported() && next.Pkg() != b.pkg {
+			continue
+		}
+		id := b.add(x.Sel.Pos(), swapped, "%s for %s", next.Name(), x.Sel.Name)
+		b.open(x.Pos(), "mutant.Field(%d, ", id)
+		b.close(x.End(), ", %s.%s)", b.text[b.offset(x.X.Pos()):b.offset(x.X.End())], next.Name())
+		return
+	}
+}
+
+// plain reports whether an expression is a name or a field of one, which can be said twice.
+func plain(x ast.Expr) bool {
+	switch x := x.(type) {
+	case *ast.Ident:
+		return true
+	case *ast.SelectorExpr:
+		return plain(x.X)
+	}
+	return false
+}
+
 // table lets each row of a list of four or more be dropped.
 func (b *breaker) table(n ast.Node) bool {
 	lit, ok := n.(*ast.CompositeLit)
 	if !ok || len(lit.Elts) < 4 || lit.Type == nil {
 		return true
 	}
-	drop := func(row ast.Expr) int { return b.add(row.Pos(), true, "row dropped") }
+	drop := func(row ast.Expr) int { return b.add(row.Pos(), dropped, "row dropped") }
 	var keys []string
 	for _, row := range lit.Elts {
 		if kv, ok := row.(*ast.KeyValueExpr); ok {

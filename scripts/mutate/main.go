@@ -1,6 +1,6 @@
 // Command mutate breaks the core in small ways, one at a time, and counts how many of them the
-// tests notice: it flips comparisons, swaps "and" and "or", plus and minus, drops a "not", and
-// drops rows of tables.
+// tests notice: it flips comparisons and moves their bounds by one, swaps "and" and "or", plus and
+// minus, and fields of one type, drops a "not", and drops rows of tables.
 //
 //	go run ./scripts/mutate [-n 200] [-seed 1] [-near] [-longest 2s] [-v] [PACKAGE...]
 //	go run ./scripts/mutate -n 0 core/need
@@ -15,6 +15,7 @@ import (
 	"cmp"
 	"flag"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
@@ -57,6 +58,7 @@ func run(n int, seed uint64, at string, longest time.Duration, near, loud bool, 
 	if err != nil {
 		return err
 	}
+	fmt.Println(kinds(all))
 	var fields []*field
 	for i := range 2 { // one for each that tries
 		f, err := build(tree, filepath.Join(root, fmt.Sprint("field", i)), beyond)
@@ -110,16 +112,31 @@ func sample(all []change, n int, seed uint64, at string, folders []string) []cha
 	return all[:min(n, len(all))]
 }
 
-// report sums up what was noticed, by package.
+// kinds counts the changes of each kind.
+func kinds(all []change) string {
+	count := make(map[string]int)
+	for _, c := range all {
+		count[c.kind]++
+	}
+	var parts []string
+	for _, kind := range slices.Sorted(maps.Keys(count)) {
+		parts = append(parts, fmt.Sprintf("%s %d", kind, count[kind]))
+	}
+	return strings.Join(parts, "; ")
+}
+
+// report sums up what was noticed, by kind and by package.
 func report(tried []change, noticed []string) {
 	type sum struct{ all, own, beyond int }
 	by := map[string]*sum{"": {}}
 	for i, c := range tried {
 		name := filepath.Dir(c.file)
-		if by[name] == nil {
-			by[name] = &sum{}
-		}
-		for _, s := range []*sum{by[name], by[""]} {
+		for _, of := range []string{c.kind, name, ""} {
+			s := by[of]
+			if s == nil {
+				s = &sum{}
+				by[of] = s
+			}
 			s.all++
 			switch noticed[i] {
 			case "":
@@ -133,14 +150,10 @@ func report(tried []change, noticed []string) {
 			fmt.Println("not noticed:", c)
 		}
 	}
-	var names []string
-	for name := range by {
-		names = append(names, name)
-	}
-	slices.Sort(names)
+	names := slices.Sorted(maps.Keys(by))
 	for _, name := range append(names[1:], "") {
 		s := by[name]
-		fmt.Printf("%-18s %4d changes, %4d noticed by its own tests, %3d by others: %.0f %%\n", cmp.Or(name, "all"),
+		fmt.Printf("%-20s %4d changes, %4d noticed by its own tests, %3d by others: %.0f %%\n", cmp.Or(name, "all"),
 			s.all, s.own, s.beyond, 100*float64(s.own+s.beyond)/float64(max(s.all, 1)))
 	}
 }
