@@ -195,8 +195,16 @@ func (d *Docket) others(in Input, s module.Module) (accept, avoid []Choice) {
 			avoid = append(avoid, Choice{what, shortly(reason.Says)})
 			return
 		}
-		penalty, ok := d.instead(in, s, other)
-		if ok && outcome <= max(own, rule.Reduced) {
+		if outcome > max(own, rule.Reduced) {
+			return
+		}
+		t, err := with(in, s, other)
+		if err != nil || t.Verdict > min(max(d.Verdict, rule.RunsLess), rule.Leans) {
+			return
+		}
+		if reason, open := d.opened(t); open {
+			avoid = append(avoid, Choice{what, shortly(reason.Says)})
+		} else if penalty, known := d.penalty(t); known {
 			accept = append(accept, Choice{what, penalty})
 		}
 	}
@@ -218,10 +226,12 @@ func (d *Docket) others(in Input, s module.Module) (accept, avoid []Choice) {
 			}
 		}
 	}
-	if f, ok := s.Form.Get(); ok && f == jedec.DIMM {
+	if f, ok := s.Form.Get(); ok && f == jedec.DIMM && !s.Registered.Or(false) {
 		try("registered modules (RDIMM, LRDIMM)", func(o *module.Module) { o.Registered = fact.Known(true) })
 	}
-	try("modules with check bits (ECC)", func(o *module.Module) { o.ECC = fact.Known(true) })
+	if !s.ECC.Or(false) {
+		try("modules with check bits (ECC)", func(o *module.Module) { o.ECC = fact.Known(true) })
+	}
 	if g == jedec.DDR3 {
 		try("modules for 1.5 V alone (PC3, not PC3L)",
 			func(o *module.Module) { o.Supplies = fact.Known(jedec.SuppliesOf(1500)) })
@@ -250,22 +260,8 @@ func (d *Docket) speeds(s module.Module, try func(string, func(*module.Module)))
 	}
 }
 
-// instead runs the whole trial with another module in place of one that is
-// bought, and says what it costs.
-func (d *Docket) instead(in Input, s, other module.Module) (penalty string, ok bool) {
-	plan, err := in.Way.Trial()
-	if err != nil {
-		return "", false
-	}
-	for i := range plan.Put {
-		if plan.Put[i].From == "" && plan.Put[i].Stick.Mark == s.Mark && plan.Put[i].Stick.From == s.From {
-			plan.Put[i].Stick = other
-		}
-	}
-	t, err := trial.Run(in.Machine, in.Limits, plan)
-	if err != nil || t.Verdict > max(d.Verdict, rule.RunsLess) {
-		return "", false
-	}
+// penalty is what a trial with another module costs beside the one with what is bought.
+func (d *Docket) penalty(t trial.Trial) (says string, known bool) {
 	now, ok1 := d.Trial.Operating.Get()
 	then, ok2 := t.Operating.Get()
 	switch {
@@ -279,6 +275,35 @@ func (d *Docket) instead(in Input, s, other module.Module) (penalty string, ok b
 		return fmt.Sprintf("same rate, CL%v instead of CL%v", then.Timing.CL, now.Timing.CL), true
 	}
 	return "no penalty, nothing gained", true
+}
+
+// opened is a reason by which a trial with another module waits for what the one with what is bought
+// does not: where that one waits for its layout, the other may wait for check bits as well.
+func (d *Docket) opened(t trial.Trial) (rule.Reason, bool) {
+	worst := make(map[string]rule.Outcome)
+	for _, r := range d.Trial.Reasons {
+		worst[r.Rule] = max(worst[r.Rule], r.Outcome)
+	}
+	for _, r := range t.Reasons {
+		if !r.Outcome.Runs() && r.Outcome > worst[r.Rule] {
+			return r, true
+		}
+	}
+	return rule.Reason{}, false
+}
+
+// with tries another module in place of one that is bought.
+func with(in Input, s, other module.Module) (trial.Trial, error) {
+	plan, err := in.Way.Trial()
+	if err != nil {
+		return trial.Trial{}, err
+	}
+	for i := range plan.Put {
+		if plan.Put[i].From == "" && plan.Put[i].Stick.Mark == s.Mark && plan.Put[i].Stick.From == s.From {
+			plan.Put[i].Stick = other
+		}
+	}
+	return trial.Run(in.Machine, in.Limits, plan)
 }
 
 // shortly keeps the first part of a reason.
