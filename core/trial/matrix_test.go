@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"epitome/core/catalogue"
+	"epitome/core/ceiling"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/module"
@@ -297,43 +298,8 @@ func TestLimitsOfTheMatrix(t *testing.T) {
 	first := make(map[string]bool) // what the first of a generation's machines says
 	for _, m := range matrix() {
 		fmt.Fprintf(&page, "## %s\n", m.name)
-		var lines []string
 		_, l := m.in.machine(t)
-		for _, c := range l.Ceilings {
-			line := fmt.Sprintf("%s by %s: %v", c.What, c.Source, c.Standing)
-			if p, ok := c.For.Get(); ok {
-				line += fmt.Sprintf(", for %+v", p)
-			}
-			if n, ok := c.Most.Get(); ok {
-				line += fmt.Sprintf(", %v", n)
-			}
-			if n, ok := c.Least.Get(); ok {
-				line += fmt.Sprintf(", at least %v", n)
-			}
-			if set, ok := c.Allowed.Get(); ok {
-				line += fmt.Sprintf(", %v", set)
-			}
-			if c.Binding {
-				line += ", binds"
-			}
-			if c.Softer {
-				line += ", softer: " + c.Cost
-			}
-			lines = append(lines, line+": "+c.Says)
-		}
-		lines = append(lines,
-			fmt.Sprintf("reaches %v %v, commonly %v; %v %v; order %v; supplies %v; channels %v; ECC waits for %v",
-				l.Reachable.Or(0), l.Reachable.Standing(), l.Commonly.Or(0), l.Generation.Or(0), l.Form.Or(0), l.FittingOrder(),
-				l.Supplies(), l.Channels(), l.ECCWaitsFor()))
-		for _, gib := range []jedec.Capacity{8, 16, 24, 32, 48, 64, 128} {
-			lines = append(lines, fmt.Sprintf("%d GB? %+v", gib, l.ForSize(gib*jedec.GiB)))
-		}
-		for _, rate := range []jedec.Rate{1866, 2400, 3200} {
-			for _, p := range l.Populations() {
-				lines = append(lines, fmt.Sprintf("%v with %+v? %+v", rate, p, l.ForRate(rate, p)))
-			}
-		}
-		for _, line := range lines {
+		for _, line := range limited(l) {
 			if of := m.sticks + line; !first[of] {
 				page.WriteString(line + "\n")
 				first[of] = true // what is alike is said once
@@ -341,4 +307,73 @@ func TestLimitsOfTheMatrix(t *testing.T) {
 		}
 	}
 	golden.Compare(t, "testdata/limits.txt", page.String())
+}
+
+// limited is all that is said of a machine's limits.
+func limited(l ceiling.Limits) (lines []string) {
+	for _, c := range l.Ceilings {
+		line := fmt.Sprintf("%s by %s: %v", c.What, c.Source, c.Standing)
+		if p, ok := c.For.Get(); ok {
+			line += ", " + populated(p)
+		}
+		if n, ok := c.Most.Get(); ok {
+			line += fmt.Sprintf(", %v", n)
+		}
+		if n, ok := c.Least.Get(); ok {
+			line += fmt.Sprintf(", at least %v", n)
+		}
+		if set, ok := c.Allowed.Get(); ok {
+			line += fmt.Sprintf(", %v", set)
+		}
+		if c.Binding {
+			line += ", binds"
+		}
+		if c.Softer {
+			line += ", softer: " + c.Cost
+		}
+		lines = append(lines, line+": "+c.Says)
+	}
+	lines = append(lines,
+		fmt.Sprintf("reaches %v %v, commonly %v; %v %v; order %v; supplies %v; channels %v; ECC waits for %v",
+			l.Reachable.Or(0), l.Reachable.Standing(), l.Commonly.Or(0), l.Generation.Or(0), l.Form.Or(0), l.FittingOrder(),
+			l.Supplies(), l.Channels(), l.ECCWaitsFor()))
+	for _, gib := range []jedec.Capacity{8, 16, 24, 32, 48, 64, 128} {
+		lines = append(lines, fmt.Sprintf("%d GB? %s", gib, answered(l.ForSize(gib*jedec.GiB))))
+	}
+	for _, rate := range []jedec.Rate{1866, 2400, 3200} {
+		for _, p := range l.Populations() {
+			lines = append(lines, fmt.Sprintf("%v %s? %s", rate, populated(p), answered(l.ForRate(rate, p))))
+		}
+	}
+	return lines
+}
+
+func populated(p catalogue.Population) string {
+	s := fmt.Sprintf("for %d of rank %d", p.Modules, p.Ranks.Or(0))
+	if n, ok := p.Slots.Get(); ok {
+		s += fmt.Sprintf(" in %d slots", n)
+	}
+	if p.Clocked {
+		s += " with clock drivers"
+	}
+	return s
+}
+
+func answered(a ceiling.Answer) string {
+	s := a.Says
+	for _, x := range []struct {
+		is   bool
+		word string
+	}{{a.Yes, "yes"}, {a.No, "no"}, {a.Softly, "softly"}} {
+		if x.is {
+			s += " " + x.word
+		}
+	}
+	for _, c := range a.Against {
+		s += fmt.Sprintf("; against: %v by %v", c.What, c.Source)
+	}
+	for _, c := range a.NotKnown {
+		s += fmt.Sprintf("; not known: %v by %v", c.What, c.Source)
+	}
+	return s
 }

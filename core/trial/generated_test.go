@@ -1,0 +1,216 @@
+package trial
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"epitome/core/catalogue"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/module"
+	"epitome/golden"
+)
+
+// chance is what a machine by chance is made of, for one generation and form.
+type chance struct {
+	typ, form byte
+	takes     string // DIMM or SO-DIMM
+	figures   [][]string
+	sticks    []string
+	fitted    []string // as holds: says it
+	rates     []uint16
+}
+
+var chances = []chance{
+	{typ: 0x1A, form: 0x09, takes: "DIMM", rates: []uint16{0, 2133, 2400, 2666, 3600},
+		figures: [][]string{{"generation: DDR4"},
+			{"rate: 2400, rate_dual_rank: 2133", "rate: 3200", "rate: 2666, rate_two_modules: 2400", ""},
+			{"largest_die: 8Gbit", "largest_die: 16Gbit", "largest_die: 8Gbit, die_that_runs: 16Gbit", ""},
+			{"ecc: none", "ecc: udimm", "ecc: [udimm, rdimm]", "ecc: rdimm", ""},
+			{"x16: yes", "x16: no", ""}, {"x4: no", "x4: yes", ""}, {"volts: 1.2", ""}},
+		sticks: strings.Split(strings.TrimSuffix(ddr4Sticks, "\n8GB UDIMM")+`
+16GB DDR4-3200 CL16 UDIMM 1.35V
+8GB DDR4
+16GB DDR4 ECC
+8GB 2Rx8 DDR4-2400 UDIMM
+64GB 4Rx4 PC4-2400T-LA1-11
+8GB 1Rx4 PC4-2133P-RC0-10`, "\n"),
+		fitted: []string{label, "16GB 2Rx8 PC4-3200AA-UB1-11", "4GB 1Rx16 PC4-2133P-UC0-10", "8GB DDR4-2400 UDIMM",
+			"8GB 1Rx8 PC4-2400T-EA1-11", "16GB 2Rx4 PC4-2400T-RA1-11", "8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V"}},
+	{typ: 0x18, form: 0x0D, takes: "SO-DIMM", rates: []uint16{0, 1066, 1333, 1600},
+		figures: [][]string{{"generation: DDR3"},
+			{"rate: 1600, rate_two_modules: 1333", "rate: 1333", "rate: 1866", ""},
+			{"largest_die: 4Gbit", "largest_die: 4Gbit, die_that_runs: 8Gbit", "largest_die: 2Gbit", ""},
+			{"ecc: none", "ecc: so-dimm-ecc", ""}, {"x16: yes", "x16: no", ""}, {"x4: no", ""},
+			{"volts: 1.35", "volts: 1.5", "volts: [1.35, 1.5]", ""}},
+		sticks: strings.Split(ddr3Sticks+`
+8GB 1Rx8 PC4-2400T-SA1-11
+8GB DDR3 SO-DIMM 1.5V
+4GB PC3-12800
+8GB SO-DIMM`, "\n"),
+		fitted: []string{"4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 1Rx8 PC3-12800S-11-13-B4", "2GB 1Rx16 PC3-10600S-9-10-A1",
+			"8GB 2Rx8 PC3L-12800S-11-13-F3", "4GB DDR3 SO-DIMM"}},
+	{typ: 0x22, form: 0x09, takes: "DIMM", rates: []uint16{0, 4400, 4800, 5600, 6000},
+		figures: [][]string{{"generation: DDR5"},
+			{"rate: 5600, rate_two_modules: 4400", "rate: 6400, rate_without_clock_driver: 5600", "rate: 4800", ""},
+			{"largest_die: 24Gbit", "largest_die: 16Gbit", ""}, {"ecc: none", "ecc: udimm", ""}, {"x16: yes", "x16: no", ""},
+			{"rate_of_two_slots: 5200", "rate_dual_rank: 5200", ""}, {"volts: 1.1", ""}},
+		sticks: strings.Split(ddr5Sticks+`
+2x16GB DDR5-6000 CL30 UDIMM 1.35V
+16GB DDR5
+32GB DDR5-6400 CUDIMM`, "\n"),
+		fitted: []string{"16GB 1Rx8 PC5-4800B-UA0-1010-XT", "8GB 1Rx16 PC5-4800B-UC0-1010-XT", "16GB DDR5-5600 UDIMM",
+			"16GB DDR5-6000 CL36 1Rx8 UDIMM 1.35V"}},
+}
+
+// dealtRig is a machine by chance: each figure stated or not, by one source or by several that may differ.
+func dealtRig(r *rand.Rand, c chance) rig {
+	of := func(list ...string) string { return list[r.IntN(len(list))] }
+	out := rig{typ: c.typ, form: c.form, chassis: byte([]int{3, 3, 10, 13, 2}[r.IntN(5)]),
+		eeprom: c.typ == 0x1A && r.IntN(6) == 0}
+	var parts []string
+	for _, figure := range append(c.figures, []string{"maximum: 32GB", "maximum: 64GB", "maximum: 16GB", ""},
+		[]string{"channels: 2, slots_per_channel: 2", "channels: 2, slots_per_channel: 1", "channels: 1", ""}) {
+		if text := of(figure...); text != "" {
+			parts = append(parts, text)
+		}
+	}
+	if r.IntN(6) > 0 {
+		out.takes = strings.Join(parts, ", ")
+		if r.IntN(5) == 0 {
+			out.takes += "}, {" + of("generation: DDR4, rate: 3200", "generation: DDR3, rate: 1600, maximum: 16GB")
+		}
+	}
+	places := 2 + r.IntN(3)
+	if r.IntN(3) == 0 {
+		out.board = of("maximum: 32GB", "per_slot: 8GB", "per_slot: 16GB, maximum: 48GB", "ecc: udimm", "largest_die: 16Gbit",
+			"profiles: yes", "profiles: no, maximum: 24GB", "clock_drivers: yes", "takes: "+c.takes,
+			"slots: [{name: A1, channel: A, order: 2, maximum: 8GB}, {name: B1, channel: B, order: 1}, {name: A2, channel: A}, "+
+				"{name: B2, channel: B}]",
+			"rates: [{modules_per_channel: 1, rate: 2133}, {modules_per_channel: 2, ranks: 2, rate: 1600}]",
+			"ran: [{total: 32GB, largest_module: 16GB, times: 2}]", "ran: [{total: 64GB, rate: 2666}], maximum: 32GB")
+	}
+	if r.IntN(3) == 0 {
+		out.chipset = of("profiles: yes", "profiles: no", "rate_cap: 2133", "slots_per_channel: 1", "ecc: udimm")
+	}
+	if r.IntN(4) == 0 {
+		out.past.Ran = []catalogue.Ran{{Total: maybe.Just(jedec.Capacity(8<<r.IntN(4)) * jedec.GiB), Times: 1 + r.IntN(3)}}
+	}
+	if r.IntN(4) == 0 {
+		out.past.Failed = []catalogue.Failure{{Total: maybe.Just(jedec.Capacity(8<<r.IntN(4)) * jedec.GiB),
+			Modules: "1 × 8 GB", Says: "8 GB were found", Job: "2026-031", Faulty: r.IntN(3) == 0}}
+	}
+	hand := "machine: {system: " + of("Windows 10 Pro 64-bit", "Windows 10 Pro 64-bit", "Windows 10 Pro 32-bit",
+		"Windows 7 Home Basic 64-bit") + "}\n"
+	var looked []string
+	for i := range places {
+		name := fmt.Sprint(of("A", "A", "A", "A", "A", "A", "P")[:1], 1+i/2)
+		if i%2 == 1 {
+			name = fmt.Sprint("B", 1+i/2)
+		}
+		mib, rate := []int{0, 0, 0, 4096, 8192, 16384}[r.IntN(6)], c.rates[r.IntN(len(c.rates))]
+		channel := of("A", "A", "?")
+		if i%2 == 1 {
+			channel = of("B", "B", "?")
+		}
+		out.places = append(out.places, fmt.Sprint(name, " ", channel, " ", mib, " ", rate))
+		if r.IntN(8) == 0 {
+			continue // nobody looked at this one
+		}
+		says := "name: " + name
+		if text := of("attach: socket", "attach: socket", "attach: socket", "attach: socket", "attach: socket",
+			"attach: socket", "attach: soldered", ""); text != "" {
+			says += ", " + text
+		}
+		if text := of("takes: "+c.takes, ""); text != "" && !strings.Contains(says, "soldered") {
+			says += ", " + text
+		}
+		if mib > 0 && r.IntN(3) > 0 {
+			says += ", holds: " + of(c.fitted...)
+		} else if mib == 0 && r.IntN(3) == 0 {
+			says += ", holds: " + of("free", "free", c.fitted[0])
+		}
+		looked = append(looked, "{"+says+"}")
+	}
+	if len(looked) > 0 && r.IntN(8) > 0 {
+		hand += "places: [" + strings.Join(looked, ", ") + "]\n"
+	}
+	out.hand = hand
+	return out
+}
+
+// dealtPlan is an upgrade by chance: sticks to be placed, or put at a place, with or without others pulled, and with
+// the profile selected or not.
+func dealtPlan(t *testing.T, r *rand.Rand, c chance, m machine.Machine) (p Plan, says string) {
+	t.Helper()
+	var filled, all []string
+	for _, p := range m.Places {
+		if all = append(all, p.Name); p.Filled.Or(false) && p.Attach.Or("") == machine.Socket {
+			filled = append(filled, p.Name)
+		}
+	}
+	for range 1 + r.IntN(3)/2 {
+		text := c.sticks[r.IntN(len(c.sticks))]
+		if r.IntN(2) == 0 {
+			text = c.fitted[r.IntN(len(c.fitted))]
+		}
+		var set []module.Module
+		for one := range strings.SplitSeq(text, " + ") {
+			set = append(set, sticks(t, one)...)
+		}
+		if place := all[r.IntN(len(all))]; r.IntN(6) == 0 {
+			p.Put = append(p.Put, Put{Place: place, Stick: set[0]})
+			says += place + " = " + text + "; "
+			continue
+		}
+		p.Sticks = append(p.Sticks, set...)
+		says += text + "; "
+	}
+	if len(filled) > 0 && r.IntN(2) == 0 {
+		p.Pull = filled[:1+r.IntN(len(filled))]
+		says += fmt.Sprint("pull ", p.Pull, "; ")
+	}
+	if r.IntN(5) == 0 {
+		p.Profile = true
+		says += "profile; "
+	}
+	return p, strings.TrimSuffix(says, "; ")
+}
+
+// Machines and upgrades by chance: what limits each, and what each trial comes to.
+func TestMachinesByChance(t *testing.T) {
+	var page strings.Builder
+	said := make(map[string]bool)
+	r := rand.New(rand.NewPCG(23, 1))
+	for n := range 105 {
+		c := chances[n%len(chances)]
+		in := dealtRig(r, c)
+		m, l := in.machine(t)
+		fmt.Fprintf(&page, "## %d: %s; %s; %s; %v\n", n+1, in.takes, in.board, in.chipset, in.places)
+		for _, line := range limited(l) {
+			if !said[line] {
+				page.WriteString(line + "\n") // what is alike is said once
+				said[line] = true
+			}
+		}
+		for range 5 {
+			plan, says := dealtPlan(t, r, c, m)
+			fmt.Fprintf(&page, "%s: ", says)
+			got, err := Run(m, l, plan)
+			if err != nil {
+				fmt.Fprintln(&page, err)
+				continue
+			}
+			for line := range strings.Lines(got.Verdict.String() + "\n" + told(got)) {
+				if key := fmt.Sprint(n, line); !said[key] {
+					page.WriteString(line)
+					said[key] = true
+				}
+			}
+		}
+	}
+	golden.Compare(t, "testdata/generated.txt", page.String())
+}
