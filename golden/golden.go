@@ -3,6 +3,8 @@ package golden
 
 import (
 	"flag"
+	"fmt"
+	"hash/crc32"
 	"os"
 	"path/filepath"
 	"slices"
@@ -59,4 +61,31 @@ func lines(mark string, list []string) (out []string) {
 		out = append(out, mark+line)
 	}
 	return out
+}
+
+// A Page is a text of many sections of which much is alike: a line is written where it comes first. What
+// a section repeats is held by the sum that its title carries, so that no change of it is lost.
+type Page struct {
+	text strings.Builder
+	said map[string]bool
+}
+
+// Add writes a section.
+func (p *Page) Add(title string, lines []string) {
+	if p.said == nil {
+		p.said = make(map[string]bool)
+	}
+	fmt.Fprintf(&p.text, "## %s (%08x)\n", title, crc32.ChecksumIEEE([]byte(strings.Join(lines, "\n"))))
+	for _, line := range lines {
+		if !p.said[line] {
+			p.said[line] = true
+			p.text.WriteString(line + "\n")
+		}
+	}
+}
+
+// Compare holds the page against a file.
+func (p *Page) Compare(t testing.TB, path string) {
+	t.Helper()
+	Compare(t, path, p.text.String())
 }

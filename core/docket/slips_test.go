@@ -20,14 +20,7 @@ import (
 
 // Slips for machines of every kind and generation, with every sort of module: each word of them.
 func TestSlips(t *testing.T) {
-	var page strings.Builder
-	first := make(map[string]bool)
-	say := func(line string, args ...any) {
-		if line = fmt.Sprintf(line, args...); !first[line] {
-			first[line] = true // what is alike is said once
-			page.WriteString(line + "\n")
-		}
-	}
+	var page golden.Page
 	for _, m := range []struct{ kind, form, takes, holds, puts string }{
 		{"laptop", "SO-DIMM", ddr4, "8GB 1Rx8 PC4-2400T-SA1-11",
 			"8GB 1Rx8 PC4-2400T-SA1-11|8GB 1Rx8 PC4-3200AA-SA2-11|16GB 2Rx8 PC4-2666V-SE1-11|4GB 1Rx16 PC4-2133P-SC0-10|" +
@@ -56,7 +49,7 @@ func TestSlips(t *testing.T) {
 		{"laptop", "SO-DIMM", strings.Replace(ddr4, "rate: 2400, rate_dual_rank: 2400, ", "", 1), "8GB DDR4-2400 SO-DIMM",
 			"8GB 1Rx8 PC4-2400T-SA1-11|16GB 2Rx8 PC4-2666V-SE1-11"},
 	} {
-		say("# %s, %s, %s", m.kind, m.form, m.takes)
+		page.Add(fmt.Sprintf("%s, %s, %s", m.kind, m.form, m.takes), nil)
 		for put := range strings.SplitSeq(m.puts, "|") {
 			at, limits := ofKind(t, m.kind, m.form, m.takes, m.holds)
 			for _, w := range []docket.Way{
@@ -68,12 +61,10 @@ func TestSlips(t *testing.T) {
 				{Put: []docket.Put{{Place: "B", From: "A"}, {Place: "A", Stick: put}},
 					Buys: []docket.Bought{{Units: 2, Pieces: 1, Text: put, Supplier: "harbour"}}},
 			} {
-				say("## %s, pulled %v", put, w.Pull)
+				var lines []string
+				say := func(line string, args ...any) { lines = append(lines, fmt.Sprintf(line, args...)) }
 				d, err := docket.Make(docket.Input{Machine: at, Limits: limits, Way: w, Currency: "EUR"})
-				if err != nil {
-					say("%v", err)
-					continue
-				}
+				require.NoError(t, err, put)
 				say("%v: %s, %s; costs %q; fit %q; waits for %q", d.Verdict, d.Machine, d.Board, d.Cost, d.Fit, d.Waits)
 				for _, i := range d.Items {
 					say("%d of %s; %q %q; %q; written %q", i.Units, i.What, i.Order, i.Price, i.Facts, i.Spellings)
@@ -90,10 +81,11 @@ func TestSlips(t *testing.T) {
 				for _, step := range d.Handling {
 					say("  %s", step)
 				}
+				page.Add(fmt.Sprintf("%s, pulled %v", put, w.Pull), lines)
 			}
 		}
 	}
-	golden.Compare(t, "testdata/slips.txt", page.String())
+	page.Compare(t, "testdata/slips.txt")
 }
 
 // ofKind is a machine of a kind with two sockets of a form, of which one is filled.

@@ -35,7 +35,7 @@ func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
 		names = append(names, p.Name)
 	}
 	places = append(append(places, seen...), s.hiddenPlaces(names)...)
-	places = s.fewer(s.built(places))
+	places = s.fewer(s.matched(s.built(places)))
 	return append(places, s.unlisted(places)...)
 }
 
@@ -90,6 +90,45 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 			Says:    says + "; left out: " + strings.Join(gone, ", "),
 			Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
 	return kept
+}
+
+// matched takes filled places of which the signs can't tell whether they are sockets, where somebody
+// counted the sockets: all of them are, if with the others just so many were counted, and none of them if
+// the others are so many. Where empty places may not be there either the count says nothing of one.
+func (s *sources) matched(listed []machine.Place) []machine.Place {
+	many, known := fact.Weigh(s.countedSockets()...).Get()
+	sockets := 0
+	var open []int
+	for i, p := range listed {
+		switch {
+		case !p.Filled.Or(false) && p.Attach.Standing() != fact.Settled:
+			return listed
+		case p.Module != nil && p.Module.Generation.Or(0).LowPower():
+			return listed // what comes soldered, against a count that has room for it: one of them is wrong
+		case !p.Attach.Known():
+			open = append(open, i)
+		case p.Attach.Or("") == machine.Socket:
+			sockets++
+		}
+	}
+	attach, standing := machine.Socket, fact.Settled
+	switch {
+	case !known || many != sockets && many != sockets+len(open):
+		return listed
+	case many == sockets:
+		attach, standing = machine.Soldered, fact.Leaning
+	case s.announced() > len(listed):
+		standing = fact.Leaning // an empty one may be there that nobody lists
+	}
+	count := fact.Claimed(attach, fact.Prime, "count by eye", fmt.Sprintf("%s counted; %d of %s may be soldered",
+		plain.Count(many, "socket"), len(open), plain.Count(sockets+len(open), "place")))
+	for _, i := range open {
+		listed[i].Attach = fact.Join(listed[i].Attach, fact.Weigh(count)).Softened(standing)
+		if attach == machine.Soldered && listed[i].Module != nil {
+			listed[i].Module.Form = fact.Of(jedec.Soldered, fact.Leaning, count.Support)
+		}
+	}
+	return listed
 }
 
 // fewer takes filled places that the signs call sockets for chips, where somebody

@@ -77,6 +77,70 @@ func TestACountLeavesNoRoomForPlacesThatAreNotThere(t *testing.T) {
 	assert.Len(t, four("KM3LS4G16-11", "sockets: 1\n").Places, 4, "a count below what is filled takes nothing away")
 }
 
+// Where the signs can't tell of a module that names nothing whether it is soldered, a count of the sockets does.
+func TestACountTellsWhatIsSoldered(t *testing.T) {
+	const named, nameless, byPart, bySerial = "MR4S-8G24", "", "part alone", "serial alone"
+	for _, c := range []struct {
+		what    string
+		chassis byte
+		form    byte
+		parts   []string // of what is fitted
+		array   uint16
+		hand    string
+		want    string
+	}{
+		{"nobody counted", laptop, 0x0D, []string{named, nameless}, 2, "", "socket leaning,  disputed"},
+		{"one, which is the one with a name", laptop, 0x0D, []string{named, nameless}, 2, "sockets: 1\n",
+			"socket leaning, soldered leaning"},
+		{"both", laptop, 0x0D, []string{named, nameless}, 2, "sockets: 2\n", "socket leaning, socket settled"},
+		{"both, and a third is announced", laptop, 0x0D, []string{named, nameless}, 3, "sockets: 2\n",
+			"socket leaning, socket leaning"},
+		{"more than is listed", laptop, 0x0D, []string{named, nameless}, 3, "sockets: 3\n",
+			"socket leaning,  disputed, socket settled"},
+		{"two of three", laptop, 0x0D, []string{named, nameless, nameless}, 3, "sockets: 2\n",
+			"socket leaning,  disputed,  disputed"},
+		{"all three", laptop, 0x0D, []string{named, nameless, nameless}, 3, "sockets: 3\n",
+			"socket leaning, socket settled, socket settled"},
+		{"one of three", laptop, 0x0D, []string{named, nameless, nameless}, 3, "sockets: 1\n",
+			"socket leaning, soldered leaning, soldered leaning"},
+		{"neither, though one has a name", laptop, 0x0D, []string{named, nameless}, 2, "sockets: 0\n",
+			"socket leaning,  disputed"},
+		{"one of two that the signs call sockets", tower, 0x09, []string{named, nameless}, 2, "sockets: 1\n",
+			"socket settled, soldered leaning"},
+		{"the other has a part number", tower, 0x09, []string{named, byPart}, 2, "sockets: 1\n",
+			"socket settled, socket settled"},
+		{"the other has a serial number", tower, 0x09, []string{named, bySerial}, 2, "sockets: 1\n",
+			"socket settled, socket settled"},
+		{"both of them", tower, 0x09, []string{named, nameless}, 2, "sockets: 2\n", "socket settled, socket leaning"},
+	} {
+		s := append(chassis(c.chassis), compose.Array(0x1000, 32<<20, c.array))
+		for i, part := range c.parts {
+			d := filled(uint16(i+1), c.form, 0x18, 2048)
+			d.Locator = string(rune('A' + i))
+			if part == named || part == byPart {
+				d.Part = named
+			}
+			if part == named || part == bySerial {
+				d.Serial = "01010101"
+			}
+			s = append(s, d.Structure())
+		}
+		card := bench(s...)
+		if c.hand != "" {
+			card = hand(card, c.hand)
+		}
+		m := weighed(card)
+		var got []string
+		for _, p := range m.Places {
+			got = append(got, fmt.Sprintf("%v %v", p.Attach.Or(""), p.Attach.Standing()))
+			if p.Attach.Or("") == machine.Soldered {
+				assert.Equal(t, jedec.Soldered, p.Module.Form.Or(0), c.what)
+			}
+		}
+		assert.Equal(t, c.want, strings.Join(got, ", "), c.what)
+	}
+}
+
 // A system lists what is filled. What it announces beyond is free, likely; a
 // firmware table would describe it, and what that leaves out is not known.
 func TestWhatASystemAnnouncesAndDoesNotListIsLikelyFree(t *testing.T) {

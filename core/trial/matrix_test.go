@@ -204,35 +204,25 @@ func matrix() (list []struct {
 }
 
 // Every machine with every set of sticks: the verdict, the operating point and what bound it, and each rule that
-// says more than that all is well. Of a machine only that is written which the first of its generation does not say
-// alike.
+// says more than that all is well.
 func TestMatrix(t *testing.T) {
-	var page strings.Builder
-	first := make(map[string]string) // of a generation's machines, what the first says of each set
+	var page golden.Page
 	for _, m := range matrix() {
-		fmt.Fprintf(&page, "## %s\n", m.name)
 		at, limits := m.in.machine(t)
 		for line := range strings.SplitSeq(m.sticks, "\n") {
 			var set []module.Module
 			for text := range strings.SplitSeq(line, " + ") {
 				set = append(set, sticks(t, text)...)
 			}
-			says := ""
-			if got, err := Run(at, limits, Plan{Sticks: set}); err != nil {
-				says = err.Error() + "\n"
-			} else {
-				says = got.Verdict.String() + "\n" + told(got)
+			got, err := Run(at, limits, Plan{Sticks: set})
+			if err != nil {
+				page.Add(fmt.Sprintf("%s, %s: %v", m.name, line, err), nil)
+				continue
 			}
-			of := m.sticks + line
-			if first[of] == "" {
-				first[of] = says
-			} else if first[of] == says {
-				continue // what is alike is said once
-			}
-			fmt.Fprintf(&page, "%s: %s", line, says)
+			page.Add(fmt.Sprintf("%s, %s: %v", m.name, line, got.Verdict), strings.Split(strings.TrimSpace(told(got)), "\n"))
 		}
 	}
-	golden.Compare(t, "testdata/matrix.txt", page.String())
+	page.Compare(t, "testdata/matrix.txt")
 }
 
 // told is what a trial says, in short.
@@ -294,19 +284,12 @@ func pointed(p Point) string {
 
 // Every machine's limits: who sets each, which one binds, what may be reached, and what is answered when somebody asks.
 func TestLimitsOfTheMatrix(t *testing.T) {
-	var page strings.Builder
-	first := make(map[string]bool) // what the first of a generation's machines says
+	var page golden.Page
 	for _, m := range matrix() {
-		fmt.Fprintf(&page, "## %s\n", m.name)
 		_, l := m.in.machine(t)
-		for _, line := range limited(l) {
-			if of := m.sticks + line; !first[of] {
-				page.WriteString(line + "\n")
-				first[of] = true // what is alike is said once
-			}
-		}
+		page.Add(m.name, limited(l))
 	}
-	golden.Compare(t, "testdata/limits.txt", page.String())
+	page.Compare(t, "testdata/limits.txt")
 }
 
 // limited is all that is said of a machine's limits.

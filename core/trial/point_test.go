@@ -206,3 +206,24 @@ func ExampleMix() {
 	fmt.Println(p.Grade, p.Timing, p.Latency, "set by", p.By("rate_mts"))
 	// Output: DDR4-2400 17-17-17 14.17 ns set by 8 GB DDR4-2400 SO-DIMM, rated DDR4-2400
 }
+
+// A CAS latency may take as long as the standard bounds an access time, and no longer.
+func TestTheLongestAccessTime(t *testing.T) {
+	for _, c := range []struct {
+		g    jedec.Generation
+		rate jedec.Rate
+		cl   int
+		fits bool
+	}{
+		{jedec.DDR4, 2666, 24, true}, {jedec.DDR4, 2666, 25, false},
+		{jedec.DDR4, 1600, 14, true}, {jedec.DDR4, 1600, 15, false},
+		{jedec.DDR3, 800, 8, true}, {jedec.DDR3, 800, 9, false}, {jedec.DDR2, 800, 9, true},
+	} {
+		x, ok := jedec.GradeAt(c.g, c.rate)
+		require.True(t, ok)
+		cl := jedec.Whole(c.cl)
+		got, fits := latencyAt(x, 13000, []jedec.Latency{cl})
+		assert.Equal(t, c.fits, fits, "%v CL%d", x, c.cl)
+		assert.Equal(t, cl, got)
+	}
+}
