@@ -40,6 +40,9 @@ func TestAProofIsKept(t *testing.T) {
 	b := withProofs(t, measured(9000), broken)
 	assert.True(t, strings.HasPrefix(b.ProofLine(), "1 faults"), "the latest")
 	assert.Equal(t, "0x0000000000000003", b.Proofs()[1].Faults[0].Read)
+	unhurried := measured(12100)
+	unhurried.Latency.Median = 0
+	assert.Equal(t, "sound: 6144 of 8192 MB, 2026-11-02", withProofs(t, unhurried).ProofLine(), "no half of it")
 	stopped := measured(12100)
 	stopped.Passes = 0
 	stopped.Copy.Median = 0

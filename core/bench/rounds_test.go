@@ -80,6 +80,30 @@ func round(t testing.TB, cards []card.Card, list []shelf) bench.RoundOrder {
 }
 
 // says is a round in a line: what is bought, and what each machine comes to.
+// How a round ended, by what its lines say.
+func TestHowARoundEnded(t *testing.T) {
+	type count = map[bench.RoundState]int
+	for _, c := range []struct {
+		read  int
+		lines count
+		want  bench.Ended
+	}{
+		{3, count{bench.RoundGets: 1, bench.RoundOpen: 2}, bench.Found},
+		{3, count{bench.RoundEnough: 3}, bench.Found},
+		{3, count{bench.RoundEnough: 2, bench.RoundOpen: 1}, bench.CantTell},
+		{3, count{bench.RoundEnough: 2, bench.RoundShort: 1}, bench.OutOf},
+		{3, count{bench.RoundOpen: 3}, bench.CantTell},
+		{3, count{bench.RoundOpen: 2, bench.RoundShort: 1}, bench.OutOf},
+		{3, count{bench.RoundOpen: 2, bench.RoundBeyond: 1}, bench.OutOf},
+		{3, count{bench.RoundShort: 3}, bench.OutOf},
+		{3, count{bench.RoundBeyond: 3}, bench.OutOf},
+		{0, count{}, bench.Stopped},
+	} {
+		r := &bench.Round{Read: c.read, Count: c.lines}
+		assert.Equal(t, c.want, r.End(), "%+v", c)
+	}
+}
+
 func says(t testing.TB, o bench.RoundOrder) (*bench.Round, string) {
 	t.Helper()
 	r, err := o.Plan()

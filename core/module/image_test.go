@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/module"
 	"epitome/core/spd"
@@ -52,6 +53,23 @@ func TestAnImagesFactsComeThrough(t *testing.T) {
 	assert.Equal(t, []string{"maker", "part", "serial", "year", "week"}, s.Unknown())
 	_, err = module.FromImage("x", []byte("no image at all"))
 	require.ErrorIs(t, err, spd.ErrDamaged)
+}
+
+// An EEPROM states the latencies that its module supports; what one leaves out is not made up. A label states none,
+// and the standard's are meant.
+func TestWithoutLatenciesAnImagePromisesNothing(t *testing.T) {
+	s, err := module.FromImage("x", compose.DDR4{Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 1, TCK: 833, TAA: 13750,
+		TRCD: 13750, TRP: 13750, TRAS: 32000, TRC: 46000, FirstCL: 9, LastCL: 24, Height: 30}.Bytes())
+	require.NoError(t, err)
+	x, _ := jedec.GradeAt(jedec.DDR4, 2133)
+	_, ok := s.At(x)
+	require.True(t, ok)
+	s.Latencies = fact.Fact[jedec.Latencies]{}
+	_, ok = s.At(x)
+	assert.False(t, ok)
+	s.Kind = module.Listing
+	_, ok = s.At(x)
+	assert.True(t, ok)
 }
 
 func TestWithoutItsTimesAStickPromisesNothing(t *testing.T) {

@@ -87,6 +87,25 @@ func TestWhatAnExportSaysOfTheMachine(t *testing.T) {
 	assert.NotContains(t, said(s), "by objects")
 	assert.Contains(t, said(s), "system Halyard Gull 14s")
 	assert.NotContains(t, said(s), "Q1")
+	for _, named := range []compose.Identity{{BoardMaker: "Groyne", Board: "GBX"}, {Maker: "Halyard", Product: "Gull 14s"},
+		{ChassisKind: 10}} {
+		structures := named.Structures()
+		for i := range structures {
+			for j := range i + 1 {
+				one := of(all, table(structures[j:i+1]...))
+				assert.NotContains(t, said(one), "by objects", "%+v, %d to %d", named, j, i)
+			}
+		}
+	}
+	only := exported(`[{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": 2, "MaxCapacity": 33554432}]`)
+	assert.True(t, only.FromObjects)
+	assert.Len(t, only.Tables.Arrays, 1)
+	assert.Empty(t, only.Tables.Devices)
+	both := exported(`[{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": 2},` +
+		`{"CreationClassName": "Win32_PhysicalMemory", "Capacity": 8589934592}]`)
+	assert.Len(t, both.Tables.Arrays, 1)
+	assert.Len(t, both.Tables.Devices, 1)
+	assert.False(t, exported(computer).FromObjects)
 }
 
 // A panel counts slots: they are places where nothing else lists any.

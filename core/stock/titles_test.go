@@ -84,3 +84,26 @@ func TestEveryCurrencyInATitle(t *testing.T) {
 	columns, _ := recognise([]string{strings.Repeat("x", 73) + " price", strings.Repeat("x", 75) + " price"})
 	assert.Equal(t, map[Field]int{Price: 0}, columns, "80 bytes and no more")
 }
+
+// What a column without a title is taken for, by the bounds of its cells.
+func TestWhatACellMayBe(t *testing.T) {
+	for _, c := range []struct {
+		is    func(string) bool
+		cell  string
+		holds bool
+	}{
+		{isCode, "HP-1", true}, {isCode, "HP", false}, {isCode, "", false}, {isCode, "HP 1", false}, {isCode, "12.50", false},
+		{isCode, strings.Repeat("A", 29) + "1", true}, {isCode, strings.Repeat("A", 30) + "1", false},
+		{isCondition, "used", true}, {isCondition, "blue", false},
+		{isCondition, strings.Repeat(" ", 26) + "used", true}, {isCondition, strings.Repeat(" ", 27) + "used", false},
+		{isPrice, "12.50", true}, {isPrice, "12", false}, {isPrice, "12 EUR", true}, {isPrice, "€12", true},
+		{isPrice, "0.00", false}, {isPrice, "-1.50", false}, {isPrice, "dear", false},
+		{isModule, "8GB DDR4", true}, {isModule, "8GB", false}, {isModule, "DDR4", false}, {isModule, "8", false},
+		{isModule, "8GB DDR4" + strings.Repeat(" ", longestText-8), true},
+		{isModule, "8GB DDR4" + strings.Repeat(" ", longestText-7), false},
+	} {
+		assert.Equal(t, c.holds, c.is(c.cell), "%d characters: %q", len(c.cell), c.cell)
+	}
+	assert.True(t, different([]string{"A1", "A2"}))
+	assert.False(t, different([]string{"A1", "A1"}))
+}
