@@ -121,7 +121,7 @@ func (r *Round) lookAt(i int, pools *pools, index map[string]int, alike *likenes
 		return c, nil, nil
 	}
 	c.Job, c.Title, c.Machine = plain.Line(b.card.Job), b.Title(), plain.Line(cmp.Or(b.Name(), "a machine without a name"))
-	c.Before = b.Machine().Totals.Installed.Or(0)
+	c.Before = b.Machine().Have()
 	key := alike.key(b)
 	x, ok := alike.get(key)
 	if !ok {
@@ -141,7 +141,7 @@ func (r *Round) lookInto(b *Bench, pools *pools, index map[string]int) (x looked
 	if len(goals) == 0 {
 		x.State, x.Says = RoundEnough, says
 	}
-	before := b.Machine().Totals.Installed.Or(0)
+	before := b.Machine().Have()
 	for k, goal := range goals {
 		found, offers, err := b.waysWith(goal, pools, r.order.Stop)
 		if err != nil {
@@ -253,7 +253,7 @@ func (b *Bench) waysWith(goal Goal, pools *pools, stop func() bool) (out []safeW
 	unsafe := make([]bool, len(ways))
 	for _, x := range list[min(1, len(list)):] {
 		any := goal
-		any.Reach = maybe.Just(x.bench.Machine().Totals.Installed.Or(0) + 1)
+		any.Reach = maybe.Just(x.bench.Machine().Have() + 1)
 		others, _, _ := propose.Ways(x.bench.Machine(), x.bench.Ceilings(), any, pool, stop)
 		fits := make(map[string]bool)
 		for _, w := range others {

@@ -79,7 +79,6 @@ func round(t testing.TB, cards []card.Card, list []shelf) bench.RoundOrder {
 	return o
 }
 
-// says is a round in a line: what is bought, and what each machine comes to.
 // How a round ended, by what its lines say.
 func TestHowARoundEnded(t *testing.T) {
 	type count = map[bench.RoundState]int
@@ -104,6 +103,7 @@ func TestHowARoundEnded(t *testing.T) {
 	}
 }
 
+// says is a round in a line: what is bought, and what each machine comes to.
 func says(t testing.TB, o bench.RoundOrder) (*bench.Round, string) {
 	t.Helper()
 	r, err := o.Plan()

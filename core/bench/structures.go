@@ -286,7 +286,7 @@ func safeToBuy(list []build, results []propose.Result, goal propose.Goal,
 // where they do not.
 func improves(b *Bench, buys []propose.Buy, goal propose.Goal, stop func() bool) (p propose.Proposal, ok bool) {
 	only := goal
-	only.Reach, only.Spend = maybe.Just(b.Machine().Totals.Installed.Or(0)+1), maybe.None[stock.Money]()
+	only.Reach, only.Spend = maybe.Just(b.Machine().Have()+1), maybe.None[stock.Money]()
 	only.Offers, only.Drawer, only.Everything = nil, nil, true
 	for _, x := range buys {
 		o := *x.Offer

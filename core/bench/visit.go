@@ -108,7 +108,7 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 	}
 	steps := b.steps()
 	if len(steps) == 0 {
-		goal.Reach = maybe.Just(b.Machine().Totals.Installed.Or(0) + jedec.GiB)
+		goal.Reach = maybe.Just(b.Machine().Have() + jedec.GiB)
 		return b.Propose(goal, stop)
 	}
 	var all propose.Result
@@ -120,7 +120,13 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 			all, first = r, err
 			continue
 		}
-		if err != nil || len(r.Proposals) == 0 {
+		if err != nil {
+			continue
+		}
+		if len(r.Proposals) == 0 {
+			if len(all.Proposals)+len(all.Unproven) == 0 && len(r.Unproven) > 0 {
+				all, first = r, nil // what waits for a fact is more than nothing
+			}
 			continue
 		}
 		best := r.Proposals[0]
@@ -152,7 +158,7 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 // neither can be had or proved, what is less and still more than there is.
 func (b *Bench) steps() (sizes []jedec.Capacity) {
 	l := b.Ceilings()
-	have := b.Machine().Totals.Installed.Or(0)
+	have := b.Machine().Have()
 	top := max(l.Reachable.Or(0), l.Commonly.Or(0))
 	if top == 0 {
 		top = 16 * jedec.TiB // not known: the search knows what fits
@@ -235,13 +241,14 @@ func (b *Bench) looks(r propose.Result, choices []Choice) (list []Look) {
 		}
 	}
 	for _, o := range b.Machine().Open {
-		if topic := o.About.Topic; len(r.Structures) > 0 &&
-			(topic == machine.AboutSockets || topic == machine.AboutAttach) || len(choices) > 0 && topic == machine.AboutModel {
-			continue // said already, or no matter for what to buy
+		topic := o.About.Topic
+		room := topic == machine.AboutSockets || topic == machine.AboutAttach
+		if len(r.Structures) > 0 && room || len(choices) > 0 && topic == machine.AboutModel || r.Unsold && !room {
+			continue // said already, or no matter for what to buy: no look puts more on a list
 		}
 		add(o.About.String(), o.Settles)
 	}
-	if len(list) == 0 && len(choices) == 0 {
+	if len(list) == 0 && len(choices) == 0 && !r.Unsold {
 		add("the machine", b.Next())
 	}
 	return list
@@ -295,5 +302,6 @@ func (b *Bench) Questions() (list []Question) {
 // Done reports whether a visit ended with nothing to buy because the machine has what is
 // asked for, or goes no further.
 func (v Visit) Done() bool {
-	return errors.Is(v.Nothing, propose.ErrReached) || !v.Asked && errors.Is(v.Nothing, propose.ErrBeyond)
+	return errors.Is(v.Nothing, propose.ErrReached) ||
+		!v.Asked && errors.Is(v.Nothing, propose.ErrBeyond) && !v.Proposals.Unsold
 }

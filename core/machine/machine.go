@@ -223,3 +223,17 @@ func (m Machine) Takes() (form jedec.Form, generation jedec.Generation) {
 	}
 	return form, generation
 }
+
+// Have returns what is installed; where the sum is open, what those modules come to whose size is known.
+func (m Machine) Have() jedec.Capacity {
+	if size, ok := m.Totals.Installed.Get(); ok {
+		return size
+	}
+	var sum jedec.Capacity
+	for _, p := range m.Places {
+		if p.Module != nil && p.State != NotMemory {
+			sum += p.Module.Capacity.Or(0)
+		}
+	}
+	return sum
+}

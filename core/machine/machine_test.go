@@ -70,3 +70,19 @@ func TestWhatTheSocketsTake(t *testing.T) {
 	assert.Equal(t, "attach of DIMM 0", machine.Subject{Topic: machine.AboutAttach, Place: "DIMM 0"}.String())
 	assert.Equal(t, "number of sockets", machine.Subject{Topic: machine.AboutSockets}.String())
 }
+
+// What is fitted where the sum is open: the modules whose size is known, and no flash.
+func TestWhatAMachineHas(t *testing.T) {
+	of := func(size jedec.Capacity) *module.Module {
+		var m module.Module
+		m.Capacity = fact.If(size*jedec.GiB, size > 0)
+		return &m
+	}
+	m := machine.Machine{Places: []machine.Place{{Module: of(8)}, {Module: of(0)}, {},
+		{Module: of(4), State: machine.NotMemory}, {Module: of(16)}}}
+	assert.Equal(t, 24*jedec.GiB, m.Have())
+	m.Totals.Installed = fact.Known(32 * jedec.GiB)
+	assert.Equal(t, 32*jedec.GiB, m.Have())
+	m.Totals.Installed = fact.Contested[jedec.Capacity]()
+	assert.Equal(t, 24*jedec.GiB, m.Have())
+}

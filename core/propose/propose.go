@@ -144,6 +144,7 @@ type Result struct {
 	Safe       []Buy                 // what fits whatever is found inside
 	Nearest    maybe.Value[Proposal] // below the goal, where nothing meets it
 	Blocked    string                // what stands in the way then
+	Unsold     bool                  // no limit does: what is at hand does not do it
 }
 
 // A Structure is one way in which the machine may be built, given the evidence.
@@ -226,7 +227,7 @@ func worthwhile(m machine.Machine, l ceiling.Limits, goal Goal) (blocked string,
 	if !goal.Reach.Known() && !goal.Spend.Known() {
 		return "", fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
 	}
-	if have, ok := m.Totals.Installed.Get(); ok && goal.Reach.Known() && have >= goal.Reach.Or(0) {
+	if have := m.Have(); goal.Reach.Known() && have >= goal.Reach.Or(0) && len(m.Places) > 0 {
 		return "", fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
 	}
 	if says, full := systemFull(m, l); full {
@@ -267,7 +268,7 @@ func (s *search) below(r Result) (Result, error) {
 			best = i
 		}
 	}
-	r.Blocked = s.blocked(want)
+	r.Blocked, r.Unsold = s.blocked(want)
 	if best >= 0 {
 		if p, ok := t.proposal(all[best]); ok {
 			r.Nearest = maybe.Just(p)
@@ -276,30 +277,32 @@ func (s *search) below(r Result) (Result, error) {
 	return r, fmt.Errorf("%w: %s", ErrBeyond, r.Blocked)
 }
 
-// blocked names the ceiling that stands in the way.
-func (s *search) blocked(want jedec.Capacity) string {
+// blocked names the ceiling that stands in the way; unsold says that none does, and that what is at hand
+// does not do it.
+func (s *search) blocked(want jedec.Capacity) (says string, unsold bool) {
 	if b, ok := s.limits.Bound(ceiling.Capacity); ok && want > b.Most.Capacity() {
 		c := b.By
-		return fmt.Sprintf("%v are asked for; %s", want, c.Says)
+		return fmt.Sprintf("%v are asked for; %s", want, c.Says), false
 	}
 	if top, ok := s.limits.Reachable.Get(); ok && want > top {
-		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why()[0].Says)
+		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why()[0].Says),
+			false
 	}
 	if spend, ok := s.goal.Spend.Get(); ok {
 		money := strings.TrimSpace(spend.String() + " " + s.goal.Currency)
 		if s.goal.Reach.Known() {
-			return "nothing that fits reaches it for " + money
+			return "nothing that fits reaches it for " + money, true
 		}
-		return "nothing that fits, and is better than what is there, is to be had for " + money
+		return "nothing that fits, and is better than what is there, is to be had for " + money, true
 	}
 	if s.considered.Classes == 0 && s.considered.Offers == 0 {
-		return "the wishes leave no offer that is for it"
+		return "the wishes leave no offer that is for it", true
 	}
 	if s.considered.Classes == 0 {
-		return fmt.Sprintf("of %d offers none fits", s.considered.Offers)
+		return fmt.Sprintf("of %d offers none fits", s.considered.Offers), true
 	}
 	if s.goal.Pairs {
-		return "no set with the same modules on every channel reaches it"
+		return "no set with the same modules on every channel reaches it", true
 	}
-	return "no set of the modules at hand reaches it within the wishes"
+	return "no set of the modules at hand reaches it within the wishes", true
 }

@@ -94,7 +94,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 // begin gathers what is known of the machine, and stops where a fact is missing that no
 // proposal can do without.
 func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
-	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Totals.Installed.Or(0),
+	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Have(),
 		least: make(map[spot][]vector), asked: make(map[single]rule.Outcome)}
 	for _, p := range m.Places {
 		if !p.Attach.Known() {

@@ -107,7 +107,7 @@ func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bo
 		s.least, s.steps = make(map[spot][]vector), 0
 	}
 	mixed()
-	blocked := s.blocked(goal.Reach.Or(0))
+	blocked, _ := s.blocked(goal.Reach.Or(0))
 	if len(p.Free) > 0 {
 		s.sortOffers(p.Free)
 		mixed()
