@@ -297,3 +297,27 @@ func FuzzDrawerText(f *testing.F) {
 		}
 	})
 }
+
+// A card that is no longer what was looked at is named, by its file.
+func TestACardThatChangesUnderARound(t *testing.T) {
+	o := round(t, []card.Card{seat("A", 8)}, []shelf{{text: stick8, price: 2000}})
+	o.Goal.Reach = maybe.None[jedec.Capacity]()
+	open := o.Open
+	o.Open = func(i int) (*bench.Bench, error) { return open(i) }
+	r, err := o.Plan()
+	require.NoError(t, err)
+	known := petrel(t)
+	for want, change := range map[string]func(int) (*bench.Bench, error){
+		"m0.card has changed since it was looked at; run rounds again": func(int) (*bench.Bench, error) {
+			return bench.New(seat("A", 32, 32), known), nil
+		},
+		"it is gone": func(int) (*bench.Bench, error) { return nil, errors.New("it is gone") },
+	} {
+		open = change
+		require.NoError(t, r.Lines(func(l bench.RoundLine) error {
+			assert.Equal(t, bench.RoundUnread, l.State)
+			assert.Equal(t, want, l.Says)
+			return nil
+		}))
+	}
+}

@@ -168,3 +168,16 @@ func TestAPackIsTakenInOnce(t *testing.T) {
 	_, faults = catalogue.Catalogue{}.Unpack("pack.yaml", []byte("not a pack"))
 	assert.NotEmpty(t, faults)
 }
+
+// Places are learned by the names that a person sees, not by firmware's handles; soldered ones with their size.
+func TestPlacesAreLearnedByName(t *testing.T) {
+	m := seen()
+	for i := range m.Places {
+		m.Places[i].FirmwareHandle = "0x1100"
+	}
+	m.Places[1].Attach = settled(machine.Soldered)
+	b, err := catalogue.Learn(m, "2026-11-02", "")
+	require.NoError(t, err)
+	assert.Equal(t, []catalogue.Slot{{Name: "DIMM A", Channel: "A"}}, b.Slots)
+	assert.Equal(t, []catalogue.Bank{{Name: "DIMM B", Channel: "B", Size: maybe.Just(32 * jedec.GiB)}}, b.Soldered)
+}

@@ -144,6 +144,12 @@ func TestTwoAgainstOne(t *testing.T) {
 	assert.Equal(t, 8*jedec.GiB, m.Places[0].Module.Capacity.Or(0))
 	assert.NotEmpty(t, m.Conflicts)
 	assert.Empty(t, said(8192, 7_900_000).Conflicts)
+	// All of what is there may be seen, and no more than a quarter of it is kept back.
+	for kib, disputed := range map[int]bool{4 << 20: true, 4<<20 + 1: false, 3<<20 + 1: true, 3 << 20: false,
+		8 << 20: false, 6 << 20: false} {
+		standing := said(4096, kib).Places[0].Module.Capacity.Standing()
+		assert.Equal(t, disputed, standing == fact.Disputed, "%d KiB seen", kib)
+	}
 }
 
 func TestABadChecksumWeighsLittleAndIsNamed(t *testing.T) {

@@ -97,6 +97,9 @@ func TestParseAndPrintOfLabelsAreInverse(t *testing.T) {
 						got, err := jedec.ParseLabel(l.String())
 						require.NoError(t, err, l.String())
 						require.Equal(t, l, got, l.String())
+						small, err := jedec.ParseLabel(strings.ToLower(l.String()))
+						require.NoError(t, err, "in small letters: %v", l)
+						require.Equal(t, l, small, "in small letters: %v", l)
 						n++
 					}
 				}

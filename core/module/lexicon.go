@@ -299,7 +299,7 @@ var lexicon = []struct{ means, language, words string }{
 	// Units, and how numbers are said.
 	{"gb", "ru", "гб|гбайт|гиг|гигабайт"},
 	{"gb", "es", "gigas|giga|gigs"},
-	{"gb", "en", "gigabyte|gigabytes|gbyte|gbytes"},
+	{"gb", "en", "gig|gigabyte|gigabytes|gbyte|gbytes"},
 	{"gb", "fr", "gigaoctet|gigaoctets"},
 	{"mb", "en", "megabyte|megabytes|mbyte|mbytes"},
 	{"mb", "ru", "мб|мбайт"},

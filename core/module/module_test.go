@@ -257,3 +257,24 @@ func TestPrintedClocksStandForTheirBin(t *testing.T) {
 		assert.Equal(t, want, m.Times.TAA.Or(0), text)
 	}
 }
+
+// An ordinary module has each of its bin's times.
+func TestAnOrdinaryModulesTimes(t *testing.T) {
+	for _, g := range []jedec.Generation{jedec.DDR3, jedec.DDR4, jedec.DDR5} {
+		for _, x := range jedec.Grades(g) {
+			for _, b := range jedec.Bins(x) {
+				m := module.Ordinary(jedec.DIMM, jedec.Unbuffered, 8*jedec.GiB, jedec.Layout{Ranks: 1, Width: 8}, 8192, x,
+					b.Timing.CL, jedec.Supplies{})
+				own, ok := b, false
+				for _, last := range jedec.Bins(x) {
+					if last.Timing.CL == b.Timing.CL {
+						own, ok = last, true
+					}
+				}
+				require.True(t, ok)
+				assert.Equal(t, [3]jedec.Picoseconds{own.TAA, own.TRCD, own.TRP},
+					[3]jedec.Picoseconds{m.Times.TAA.Or(0), m.Times.TRCD.Or(0), m.Times.TRP.Or(0)}, b.Name())
+			}
+		}
+	}
+}

@@ -29,6 +29,7 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 		may      func(lower string) bool
 	}{
 		{`\bs[._]o[._]?dimm|\bso[._]dimm`, "SO-DIMM", has(".dimm", "_dimm", "s.o", "s_o")},
+		{`_`, " ", has("_")}, // before all that asks where a word ends
 		{`\b(lp)?ddr[ -]([2-5])(l|u|x)?\b`, "${1}ddr$2$3", has("ddr ", "ddr-")},
 		{`\bdrr([2-5])`, "ddr$1", has("drr")},
 		{`\bsdram-(\d)`, "SDRAM $1", has("sdram-")},
@@ -51,7 +52,6 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 			" $1$2", gluedNoun}, // \b would know ASCII letters alone
 		{`\b(so-?dimm|dimm)-(\d{3})\b`, "$1 $2-pin", has("dimm-")},
 		{`\b(ssd|hdd)(\d)`, "$1 $2", has("ssd", "hdd")},
-		{`_`, " ", has("_")},
 	} {
 		list = append(list, rewriting{regexp.MustCompile("(?i)" + x.from), x.to, x.may})
 	}
@@ -108,7 +108,7 @@ func loneGeneration(lower string) bool {
 	})
 }
 
-func isWordByte(b byte) bool { return isDigit(b) || b >= 'a' && b <= 'z' || b == '_' }
+func isWordByte(b byte) bool { return isDigit(b) || b >= 'a' && b <= 'z' }
 
 // foreignTimes is a sign of multiplication other than the Latin letter; a Cyrillic one is
 // met in words, too.

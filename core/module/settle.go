@@ -26,12 +26,29 @@ func (r *reader) settle() {
 
 // settlePart holds the part number against what the words state.
 func (r *reader) settlePart() {
-	if r.sdram != "" && !r.stick.Generation.Known() {
+	if r.sdram != "" && !r.stick.Generation.Known() && r.mayBeFirst() {
 		r.generation(jedec.SDR, 0, r.sdram)
 	}
 	if g, ok := r.stick.Generation.Get(); ok && r.stick.Part.Known() && g != r.part.Generation {
 		r.clash(r.quotes["generation"], r.stick.Part.Or(""), "the part number is a "+r.part.Generation.String()+" module's")
 	}
+}
+
+// mayBeFirst reports whether "SDRAM" alone may mean the first generation: every later one is called so,
+// too, and some sellers leave it at that.
+func (r *reader) mayBeFirst() bool {
+	each := r.stick.Capacity.Or(r.total.Or(0) / jedec.Capacity(max(1, r.pieces.Or(1))))
+	if each > slices.Max(jedec.ModuleSizes(jedec.SDR)) || r.figure.Or(0) >= int(jedec.Grades(jedec.DDR)[0].Rate) {
+		return false
+	}
+	return r.hasContactsOf(jedec.SDR)
+}
+
+// hasContactsOf reports whether the contacts that are stated, if any are, are those of a generation.
+func (r *reader) hasContactsOf(g jedec.Generation) bool {
+	contacts, stated := r.contacts.Get()
+	gens, _ := generationsWith(contacts)
+	return !stated || slices.Contains(gens, g)
 }
 
 func (r *reader) settleContacts() {
@@ -299,7 +316,7 @@ func (r *reader) settleRate() {
 		}
 		if ok {
 			for _, g := range jedec.Generations() {
-				if x, real := jedec.GradeAt(g, jedec.Rate(figure)); real && !g.LowPower() {
+				if x, real := jedec.GradeAt(g, jedec.Rate(figure)); real && !g.LowPower() && r.hasContactsOf(g) {
 					r.stick.Choices = append(r.stick.Choices, x)
 				}
 			}

@@ -199,6 +199,8 @@ func TestRatesWhereverTheyStand(t *testing.T) {
 		"2GB SODIMM DDR3 8500":                      "2 GB DDR3 @1066 SO-DIMM",
 		"1GB DDR2 5300 SODIMM":                      "1 GB DDR2 @667 SO-DIMM",
 		"512MB PC133 SDRAM SODIMM":                  "512 MB SDR @133 SO-DIMM",
+		"8GB SDRAM 2666V SODIMM":                    "8 GB DDR4 @2666 SO-DIMM",
+		"16 gig_ddr 4_2400_sodimm":                  "16 GB DDR4 @2400 SO-DIMM",
 		"512MB PC3200 DDR DIMM":                     "512 MB DDR @400 DIMM",
 		"1GB DDR PC3200 SODIMM":                     "1 GB DDR @400 SO-DIMM",
 		"8GB DDR4 2400MT/s C17":                     "8 GB DDR4 @2400 CL17",

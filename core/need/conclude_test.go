@@ -124,3 +124,23 @@ func TestHowMuchMoreIsAnotherMachine(t *testing.T) {
 		assert.Equal(t, foreign, len(a.Warnings) > 0 && strings.Contains(a.Warnings[0], "another machine"), total)
 	}
 }
+
+// What slows a computer down where memory does not: what it waits for longest, and the processor where it waits for
+// nothing.
+func TestWhatElseSlowsAComputer(t *testing.T) {
+	for _, c := range []struct {
+		disk, cpu maybe.Value[float64]
+		want      string
+	}{
+		{maybe.Just(40.0), maybe.Just(10.0), "It waits for its disk."},
+		{maybe.Just(10.0), maybe.Just(40.0), "Its processor is busy."},
+		{maybe.Just(10.0), maybe.Just(10.0), "It waits for its disk."},
+		{maybe.Just(0.0), maybe.Just(0.0), "Its processor is busy."},
+		{maybe.None[float64](), maybe.None[float64](), "Its processor is busy."},
+		{maybe.Just(1.0), maybe.None[float64](), "It waits for its disk."},
+	} {
+		a := need.BuiltIn().Size(need.Question{System: "Linux", Bits: 64, Installed: maybe.Just(8 * jedec.GiB),
+			Summary: maybe.Just(need.Summary{Verdict: need.Elsewhere, Samples: 60, DiskStall: c.disk, CPUStall: c.cpu})})
+		assert.Contains(t, a.Customer, c.want, "%+v", c)
+	}
+}

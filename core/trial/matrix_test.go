@@ -255,7 +255,7 @@ func told(t Trial) string {
 		if r.Outcome == rule.OK && len(r.Inferred) == 0 {
 			continue
 		}
-		fmt.Fprintf(&b, "  %s: %v: %s", r.Rule, r.Outcome, r.Says)
+		fmt.Fprintf(&b, "  %s: %v: %s (%s)", r.Rule, r.Outcome, r.Says, r.Source)
 		for _, d := range r.Depends {
 			fmt.Fprintf(&b, " [%s: %s]", d.Fact, d.Leans)
 		}
