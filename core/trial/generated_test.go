@@ -94,14 +94,22 @@ func dealtRig(r *rand.Rand, c chance) rig {
 			"ran: [{total: 32GB, largest_module: 16GB, times: 2}]", "ran: [{total: 64GB, rate: 2666}], maximum: 32GB")
 	}
 	if r.IntN(3) == 0 {
-		out.chipset = of("profiles: yes", "profiles: no", "rate_cap: 2133", "slots_per_channel: 1", "ecc: udimm")
+		out.chipset = of("profiles: yes", "profiles: no", "rate_cap: 2133", "slots_per_channel: 1", "ecc: udimm",
+			"generations: [DDR4]", "profiles: yes}, {name: X48, pci_ids: 'fafa:0c47', basis: sheet, profiles: no",
+			"slots_per_channel: 1}, {name: X47, pci_ids: 'fafa:0c48', basis: sheet, slots_per_channel: 1, rate_cap: 2400")
 	}
-	if r.IntN(4) == 0 {
-		out.past.Ran = []catalogue.Ran{{Total: maybe.Just(jedec.Capacity(8<<r.IntN(4)) * jedec.GiB), Times: 1 + r.IntN(3)}}
+	for range r.IntN(8) / 3 {
+		ran := catalogue.Ran{Total: maybe.Just(jedec.Capacity(8<<r.IntN(4)) * jedec.GiB), Times: 1 + r.IntN(3),
+			When: of("", "2026-10-02")}
+		if r.IntN(2) == 0 {
+			ran.Each = maybe.Just(jedec.Capacity(4<<r.IntN(4)) * jedec.GiB)
+		}
+		out.past.Ran = append(out.past.Ran, ran)
+		out.past.Jobs = append(out.past.Jobs, fmt.Sprint("2026-0", len(out.past.Jobs)))
 	}
-	if r.IntN(4) == 0 {
-		out.past.Failed = []catalogue.Failure{{Total: maybe.Just(jedec.Capacity(8<<r.IntN(4)) * jedec.GiB),
-			Modules: "1 × 8 GB", Says: "8 GB were found", Job: "2026-031", Faulty: r.IntN(3) == 0}}
+	for range r.IntN(8) / 4 {
+		out.past.Failed = append(out.past.Failed, catalogue.Failure{Modules: "1 × 8 GB", Says: "8 GB were found",
+			Total: maybe.Just(jedec.Capacity(8<<r.IntN(4)) * jedec.GiB), Job: "2026-031", Faulty: r.IntN(3) == 0})
 	}
 	hand := "machine: {system: " + of("Windows 10 Pro 64-bit", "Windows 10 Pro 64-bit", "Windows 10 Pro 32-bit",
 		"Windows 7 Home Basic 64-bit") + "}\n"

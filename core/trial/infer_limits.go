@@ -111,16 +111,22 @@ func hear(row []ceiling.Ceiling, proved floor) hearing {
 
 // most is what a row of upper bounds may come to.
 func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, look string) rule.Possible[bound] {
-	p := rule.Possible[bound]{Key: key, Fact: what, Look: look}
 	h := hear(row, proved)
-	atLeast := bound{most: h.least, says: h.open, words: "at least " + h.least.String()}
-	if !h.common.none && h.contradicted == "" {
-		if values := beyondPublished(h.common, h.top, h.firm, h.soft, h.controllers, atLeast); values != nil {
-			p.Values, p.Leads = values, true
-			p.Look = values[0].says + ": fitting it is what tells, so buy where it can go back"
-			return p
-		}
+	p := h.stated(proved)
+	p.Key, p.Fact, p.Look = key, what, look
+	if lead, further := h.further(p.Values[0]); further {
+		rest := slices.DeleteFunc(p.Values, func(b bound) bool {
+			// Where the controller's maker states a limit, what runs beyond it is as far as anybody goes.
+			return b.compare(lead) == 0 || len(h.controllers) > 0 && b.compare(lead) > 0
+		})
+		p.Values, p.Leads, p.Infers = append([]bound{lead}, rest...), true, ""
+		p.Look = lead.says + ": fitting it is what tells, so buy where it can go back"
 	}
+	return p
+}
+
+// stated is what those who state limits leave possible, the leading value first.
+func (h hearing) stated(proved floor) (p rule.Possible[bound]) {
 	top := h.top
 	if len(h.firm) > 0 {
 		top = slices.MinFunc(append(h.firm, top), bound.compare)
@@ -143,33 +149,21 @@ func (t *setting) most(key string, row []ceiling.Ceiling, proved floor, what, lo
 			p.Values = append(slices.Clone(soft[1:]), soft[0], top) // firmware knew less when it was written
 		}
 	default:
+		atLeast := bound{most: h.least, says: h.open, words: "at least " + h.least.String()}
 		p.Values, p.Infers = []bound{atLeast, top}, h.infers
 	}
 	return p
 }
 
-// beyondPublished are the values of a bound that commonly is higher than what the
-// controller's maker publishes: what runs leads, as far as everybody else allows it, and
-// what is published is the other possible value. Nil where others stop it short of that.
-func beyondPublished(common, top bound, firm, soft, published []bound, otherwise bound) []bound {
-	isPublished := func(b bound) bool { return slices.Contains(published, b) }
-	others := slices.DeleteFunc(slices.Clone(firm), isPublished)
-	lead := slices.MinFunc(append(others, top, common), bound.compare)
-	rest := slices.DeleteFunc(slices.Clone(soft), isPublished)
-	low := otherwise
-	if len(published) > 0 {
-		low = slices.MinFunc(published, bound.compare)
+// further is what commonly runs, as far as everybody but the controller's maker allows it: it leads where
+// that is more than what otherwise would. What ran and is less limits nothing.
+func (h hearing) further(leading bound) (bound, bool) {
+	if h.common.none || h.contradicted != "" {
+		return bound{}, false
 	}
-	if lead.compare(low) <= 0 {
-		return nil
-	}
-	values := []bound{lead, low}
-	for _, b := range rest {
-		if b.compare(lead) < 0 && !slices.Contains(values, b) {
-			values = append(values, b)
-		}
-	}
-	return values
+	others := slices.DeleteFunc(slices.Clone(h.firm), func(b bound) bool { return slices.Contains(h.controllers, b) })
+	lead := slices.MinFunc(append(others, h.top, h.common), bound.compare)
+	return lead, lead.compare(leading) > 0
 }
 
 // proved figures.

@@ -623,3 +623,22 @@ func BenchmarkADrawerOfTwoHundredSticks(b *testing.B) {
 		Mix(set, nil)
 	}
 }
+
+// What ran on machines of the make is no limit: where it is less than what is asked for it takes nothing away from
+// what firmware states, and nothing of what is fitted.
+func TestWhatRanLimitsNothing(t *testing.T) {
+	const eight, sixteen, big = "8GB 1Rx8 PC4-2400T-UA2-11", "16GB 2Rx8 PC4-2400T-UB1-11", "32GB 2Rx8 PC4-2666V-UB1-11"
+	for _, c := range []struct {
+		ran    jedec.Capacity // GiB
+		sticks []string
+		total  rule.Outcome
+	}{
+		{8, []string{sixteen}, rule.OK}, {16, []string{sixteen}, rule.OK}, {64, []string{sixteen}, rule.OK},
+		{16, []string{eight}, rule.OK}, {16, []string{big, big, big}, rule.OK}, {256, []string{big, big, big}, rule.OK},
+	} {
+		got := held(3, c.ran).with(func(r *rig) { r.takes = strings.Replace(r.takes, "maximum: 64GB, ", "", 1) }).
+			try(t, Plan{Sticks: sticks(t, c.sticks...)})
+		outcome, says := outcomeOf(got, "total")
+		assert.Equal(t, c.total, outcome, "%d GB ran, %v: %s", c.ran, c.sticks, says)
+	}
+}
