@@ -4,9 +4,11 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/bench"
@@ -17,6 +19,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/need"
 	"epitome/core/propose"
+	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 	"epitome/core/stock"
 	"epitome/golden"
@@ -124,7 +127,7 @@ func catalogues(t *testing.T) (list []catalogue.Catalogue) {
 func TestVisitsByChance(t *testing.T) {
 	var page golden.Page
 	known := catalogues(t)
-	for n := range 150 {
+	for n := range 280 {
 		r := rand.New(rand.NewPCG(uint64(n), 7))
 		b := bench.New(dealtMachine(r, fmt.Sprint(100+n), byte([]int{0x0D, 0x0D, 0x09}[n%3])), known[n%2])
 		offers, err := dealtList(r)
@@ -150,6 +153,14 @@ func TestVisitsByChance(t *testing.T) {
 		}
 		v := b.Visit(s, nil)
 		page.Add(fmt.Sprint("machine ", n), append(visited(v), asked(b)...))
+		for i, p := range append(slices.Clone(v.Proposals.Proposals), v.Proposals.Unproven...) {
+			assert.Equal(t, i+1, p.Number, "machine %d", n)
+			assert.Equal(t, i < len(v.Proposals.Proposals), p.Trial.Verdict <= rule.Leans, "machine %d, proposal %d", n, i+1)
+			assert.GreaterOrEqual(t, p.Trial.Total, s.Goal.Reach.Or(0), "machine %d, proposal %d", n, i+1)
+			if !s.Goal.Spend.Known() {
+				assert.Greater(t, p.Trial.Total, b.Machine().Have(), "machine %d, proposal %d", n, i+1)
+			}
+		}
 	}
 	page.Compare(t, "testdata/visits.txt")
 }
@@ -225,7 +236,7 @@ func asked(b *bench.Bench) (lines []string) {
 func TestRoundsByChance(t *testing.T) {
 	var page golden.Page
 	known := catalogues(t)
-	for n := range 60 {
+	for n := range 90 {
 		r := rand.New(rand.NewPCG(uint64(n), 11))
 		var benches []*bench.Bench
 		form := byte([]int{0x0D, 0x0D, 0x09}[n%3])

@@ -170,44 +170,25 @@ const (
 
 // show turns what nothing beats into proposals: the picks first.
 func (s *search) show(r *Result, found []vector) {
-	// The first one stands as the whole trial sees it.
-	for {
-		best := bestOf(found, s.recommends)
-		p, ok := s.proposal(found[best])
-		if is := classed(rule.Outcome(p.Trial.Verdict)); ok && is > found[best].proof {
-			found[best].proof = is
-			continue
+	laid := make(map[int]*Proposal) // by their place among what was found; nil for what can't be laid out
+	lay := func(i int) *Proposal {
+		if _, done := laid[i]; !done {
+			laid[i] = nil
+			if p, ok := s.proposal(found[i]); ok {
+				laid[i] = &p
+			}
 		}
-		break
+		return laid[i]
 	}
-	var proved, waiting []vector
+	proved, waiting := s.standing(found, r.Goal.Everything)
+	for s.tried(found, append(slices.Clone(proved), waiting...), lay) {
+		proved, waiting = s.standing(found, r.Goal.Everything)
+	}
+	r.Proposals, r.Unproven = proposals(proved, lay), proposals(waiting, lay)
 	for _, v := range found {
-		if v.proof <= rule.Likely {
-			proved = append(proved, v)
-		} else {
-			waiting = append(waiting, v)
-		}
+		r.Beaten += map[bool]int{true: 1}[v.proof <= rule.Likely]
 	}
-	r.Proposals, r.Beaten = s.chosen(proved, nil, shown, r.Goal.Everything)
-	r.Unproven, _ = s.chosen(waiting, proved, shownUnproven, r.Goal.Everything)
-	// The trial has the last word on each; what it proves or does not moves over.
-	for _, p := range slices.Clone(r.Proposals) {
-		if p.Trial.Verdict > rule.Leans {
-			r.Proposals = slices.DeleteFunc(r.Proposals, func(x Proposal) bool { return x.Number == p.Number })
-			r.Unproven = append(r.Unproven, p)
-		}
-	}
-	for _, p := range slices.Clone(r.Unproven) {
-		if p.Trial.Verdict <= rule.Leans {
-			r.Unproven = slices.DeleteFunc(r.Unproven,
-				func(x Proposal) bool { return x.Number == p.Number && x.Trial.Verdict <= rule.Leans })
-			r.Proposals = append(r.Proposals, p)
-		}
-	}
-	if len(r.Proposals) > 0 && !slices.ContainsFunc(r.Proposals,
-		func(p Proposal) bool { return slices.Contains(p.Picks, Recommended) }) {
-		r.Proposals[0].Picks = append([]string{Recommended}, r.Proposals[0].Picks...)
-	}
+	r.Beaten -= len(r.Proposals)
 	// The recommended one leads; of the others what works stands before what likely
 	// does.
 	later := func(p Proposal) int { return map[bool]int{true: 1}[!slices.Contains(p.Picks, Recommended)] }
@@ -227,17 +208,63 @@ func (s *search) show(r *Result, found []vector) {
 	}
 }
 
-// chosen makes proposals of the picks among a front, or of all of it. What waits for a fact is
+// A standing is a set that is shown, by its place among what was found, and what it is best at.
+type standing struct {
+	at    int
+	picks []string
+}
+
+// standing chooses what is shown of what nothing beats: of what is proved, and of what waits for a fact.
+func (s *search) standing(found []vector, everything bool) (proved, waiting []standing) {
+	var sure, open []int
+	for i, v := range found {
+		if v.proof <= rule.Likely {
+			sure = append(sure, i)
+		} else {
+			open = append(open, i)
+		}
+	}
+	return s.chosen(found, sure, nil, shown, everything), s.chosen(found, open, sure, shownUnproven, everything)
+}
+
+// tried holds the sets that are shown against the whole trial, which has the last word on what is proved,
+// and on how sure the recommended one is. It reports whether it knew better: the choice is then another.
+func (s *search) tried(found []vector, chosen []standing, lay func(int) *Proposal) (better bool) {
+	for _, c := range chosen {
+		p, v := lay(c.at), &found[c.at]
+		if p == nil {
+			continue
+		}
+		is := classed(rule.Outcome(p.Trial.Verdict))
+		if (is <= rule.Likely) != (v.proof <= rule.Likely) || is > v.proof && slices.Contains(c.picks, Recommended) {
+			v.proof, better = is, true
+		}
+	}
+	return better
+}
+
+// proposals lays sets out that are shown.
+func proposals(chosen []standing, lay func(int) *Proposal) (out []Proposal) {
+	for _, c := range chosen {
+		if p := lay(c.at); p != nil {
+			p.Picks = c.picks
+			out = append(out, *p)
+		}
+	}
+	return out
+}
+
+// chosen are the picks among some of what was found, or all of it. What waits for a fact is
 // best at nothing that a proved one is as good at, and is not worth a look then.
-func (s *search) chosen(front, proved []vector, most int, everything bool) (out []Proposal, left int) {
-	if len(front) == 0 {
-		return nil, 0
+func (s *search) chosen(found []vector, among, proved []int, most int, everything bool) (out []standing) {
+	if len(among) == 0 {
+		return nil
 	}
 	names := make(map[int][]string)
 	var order []int
 	for _, p := range s.picks() {
-		best := bestOf(front, p.better)
-		if len(proved) > 0 && p.better(front[best], proved[bestOf(proved, p.better)]) >= 0 {
+		best := bestOf(found, among, p.better)
+		if len(proved) > 0 && p.better(found[best], found[bestOf(found, proved, p.better)]) >= 0 {
 			continue
 		}
 		if names[best] == nil {
@@ -245,7 +272,7 @@ func (s *search) chosen(front, proved []vector, most int, everything bool) (out 
 		}
 		names[best] = append(names[best], p.name)
 	}
-	for i := range front {
+	for _, i := range among {
 		if names[i] == nil && (everything || len(order) < most && len(proved) == 0) {
 			order = append(order, i)
 		}
@@ -254,18 +281,16 @@ func (s *search) chosen(front, proved []vector, most int, everything bool) (out 
 		order = order[:min(len(order), most)]
 	}
 	for _, i := range order {
-		if p, ok := s.proposal(front[i]); ok {
-			p.Picks, p.Number = names[i], len(out)+1
-			out = append(out, p)
-		}
+		out = append(out, standing{i, names[i]})
 	}
-	return out, len(front) - len(out)
+	return out
 }
 
-// bestOf is the place of the first that none is better than.
-func bestOf(front []vector, better func(a, b vector) int) (best int) {
-	for i := range front {
-		if better(front[i], front[best]) < 0 {
+// bestOf is the first of some of what was found that none of them is better than.
+func bestOf(found []vector, among []int, better func(a, b vector) int) (best int) {
+	best = among[0]
+	for _, i := range among {
+		if better(found[i], found[best]) < 0 {
 			best = i
 		}
 	}

@@ -37,7 +37,10 @@ var chances = []chance{
 16GB DDR4 ECC
 8GB 2Rx8 DDR4-2400 UDIMM
 64GB 4Rx4 PC4-2400T-LA1-11
-8GB 1Rx4 PC4-2133P-RC0-10`, "\n"),
+8GB 1Rx4 PC4-2133P-RC0-10
+8GB DDR4-2400 desktop memory
+8GB DDR4-2400 laptop
+16GB DDR4-2400 server`, "\n"),
 		fitted: []string{label, "16GB 2Rx8 PC4-3200AA-UB1-11", "4GB 1Rx16 PC4-2133P-UC0-10", "8GB DDR4-2400 UDIMM",
 			"8GB 1Rx8 PC4-2400T-EA1-11", "16GB 2Rx4 PC4-2400T-RA1-11", "8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V"}},
 	{typ: 0x18, form: 0x0D, takes: "SO-DIMM", rates: []uint16{0, 1066, 1333, 1600},
@@ -50,7 +53,9 @@ var chances = []chance{
 8GB 1Rx8 PC4-2400T-SA1-11
 8GB DDR3 SO-DIMM 1.5V
 4GB PC3-12800
-8GB SO-DIMM`, "\n"),
+8GB SO-DIMM
+4GB DDR3L-1600 laptop
+4GB DDR3-1600 desktop`, "\n"),
 		fitted: []string{"4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 1Rx8 PC3-12800S-11-13-B4", "2GB 1Rx16 PC3-10600S-9-10-A1",
 			"8GB 2Rx8 PC3L-12800S-11-13-F3", "4GB DDR3 SO-DIMM"}},
 	{typ: 0x22, form: 0x09, takes: "DIMM", rates: []uint16{0, 4400, 4800, 5600, 6000},
