@@ -29,7 +29,8 @@ func NewForm() Form { return Form{Version: 1} }
 
 // Entered reports whether a form says anything of a machine.
 func Entered(h Form) bool {
-	return h.Machine != (records.HandMachine{}) || len(h.Places) > 0 || h.Maximum.Size != ""
+	return h.Machine != (records.HandMachine{}) || len(h.Places) > 0 || h.Maximum.Size != "" || h.PerSlot.Size != "" ||
+		h.Rate > 0 || h.Takes != "" || h.Supply != "" || h.SlotsAChannel > 0 || h.Sockets > 0 || len(h.Distrust) > 0
 }
 
 // A Seen is what a technician saw: facts and lines of a settings panel, with who and from

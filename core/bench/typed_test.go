@@ -14,6 +14,7 @@ import (
 	"epitome/core/docket"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/records"
 )
 
 // A reading goes by its kind, a part of its name, or the end of its bus address.
@@ -315,4 +316,17 @@ func TestReadingsThatAreEntered(t *testing.T) {
 	assert.Equal(t, "Slots used: 1 of 2", string(r.Data))
 	_, err = bench.PanelReading([]string{"all is well"}, time.Unix(7, 0))
 	assert.ErrorContains(t, err, "--panel")
+}
+
+// Any one thing that a form can say of a machine is something entered; who wrote it, and remarks, are not.
+func TestAFormThatSaysSomething(t *testing.T) {
+	for text, want := range map[string]bool{"": false, "by: Jory": false, "source: manual": false, "remarks: dusty": false,
+		"maximum: {from: manual}": false, "maximum: {size: 32GB}": true, "per_slot: {size: 16GB}": true,
+		"machine: {kind: laptop}": true, "places: [{name: A}]": true, "rate: 2666": true, "takes: SO-DIMM": true,
+		"supply: 1.35 V": true, "slots_per_channel: 2": true, "sockets: 2": true, "distrust: [smbios-table]": true} {
+		h, err := records.ParseHand([]byte("epitome-hand: 1\n" + text + "\n"))
+		require.NoError(t, err, text)
+		assert.Equal(t, want, bench.Entered(h), text)
+	}
+	assert.False(t, bench.Entered(bench.NewForm()))
 }

@@ -24,11 +24,11 @@ chipsets: {name: x47, pci_ids: 'fafa:0c47', basis: sheet}
 chipsets: {name: X47, pci_ids: 'fafa:0c48', basis: sheet}
 chipsets: {name: X48, pci_ids: 'fafa:0c47', basis: sheet}
 chipsets: {name: X47, maker: Quay, pci_ids: 'fafa:0c47', basis: sheet}
-chipsets: {id: quay-x47, name: X47, pci_ids: 'fafa:0c47', basis: sheet, profiles: yes}
+chipsets: {id: quay-x47, maker: Quay, name: X47, generations: [DDR4], pci_ids: 'fafa:0c47', basis: sheet}
 chipsets: {name: X49, pci_ids: 'fafa:0c49', basis: sheet}
 processors: {family: Petrel, brand: Petrel, basis: sheet, takes: [{generation: DDR4, channels: 2}]}
 processors: {family: Petrel, brand: Petrel, basis: sheet, takes: [{generation: DDR4, channels: 1}]}
-processors: {id: quay-petrel, family: Petrel, brand: Petrel P5, basis: sheet, takes: [{generation: DDR4, channels: 2}]}
+processors: {id: quay-petrel, maker: Quay, family: Petrel, brand: Petrel P5, basis: sheet, takes: [{generation: DDR4}]}
 processors: {id: quay-petrel, family: Knot, brand: Knot, basis: sheet, takes: [{generation: DDR4, channels: 2}]}
 processors: {family: Knot, brand: Knot, basis: sheet, takes: [{generation: DDR4, channels: 2}]}`
 
@@ -45,6 +45,11 @@ func TestEachEntryBesideEachOther(t *testing.T) {
 		o, faults := catalogue.ParseOverlay("own.yaml", text(i))
 		require.Empty(t, faults, entries[i])
 		k := catalogue.Catalogue{}.With(o)
+		for _, e := range k.Entries() {
+			if strings.HasPrefix(e.Where, "own.yaml") {
+				fmt.Fprintf(&page, "listed as %+v\n", e)
+			}
+		}
 		for j := range entries {
 			taken, faults := k.Unpack("pack.yaml", text(j))
 			require.Empty(t, faults, entries[j])

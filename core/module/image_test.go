@@ -70,6 +70,23 @@ func TestWithoutLatenciesAnImagePromisesNothing(t *testing.T) {
 	s.Kind = module.Listing
 	_, ok = s.At(x)
 	assert.True(t, ok)
+	for what, lose := range map[string]func(*module.Module){
+		"the grade": func(m *module.Module) { m.Timing, m.Rated = fact.Fact[jedec.Timing]{}, fact.Fact[jedec.Rate]{} },
+		"tAA":       func(m *module.Module) { m.Times.TAA = fact.Fact[jedec.Picoseconds]{} },
+		"tRCD":      func(m *module.Module) { m.Times.TRCD = fact.Fact[jedec.Picoseconds]{} },
+		"tRP":       func(m *module.Module) { m.Times.TRP = fact.Fact[jedec.Picoseconds]{} },
+	} {
+		one := s
+		lose(&one)
+		_, ok = one.At(x)
+		assert.False(t, ok, "without %s", what)
+	}
+	other, _ := jedec.GradeAt(jedec.DDR3, 2133)
+	_, ok = s.At(other)
+	assert.False(t, ok, "another generation's")
+	faster, _ := jedec.GradeAt(jedec.DDR4, 2666)
+	_, ok = s.At(faster)
+	assert.False(t, ok, "faster than its own")
 }
 
 func TestWithoutItsTimesAStickPromisesNothing(t *testing.T) {

@@ -227,3 +227,29 @@ func TestTheLongestAccessTime(t *testing.T) {
 		assert.Equal(t, cl, got)
 	}
 }
+
+// The supplies that several are good for: what each states, or its generation's where that knows one alone.
+func TestSharedSupplies(t *testing.T) {
+	for _, c := range []struct {
+		texts []string
+		want  string // "?" where it is not known
+	}{
+		{nil, "[]"},
+		{[]string{"8GB DDR4-2400 UDIMM"}, "[1200]"},
+		{[]string{"4GB 1Rx8 PC3L-12800S-11-13-B4"}, "[1350 1500]"},
+		{[]string{"4GB 1Rx8 PC3-12800S-11-13-B4"}, "[1500]"},
+		{[]string{"4GB DDR3 SO-DIMM"}, "?"},
+		{[]string{"4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB DDR3 SO-DIMM"}, "?"},
+		{[]string{"4GB 1Rx8 PC3L-12800S-11-13-B4", "4GB 1Rx8 PC3-12800S-11-13-B4"}, "[1500]"},
+		{[]string{"8GB UDIMM"}, "?"},
+		{[]string{"8GB DDR4-2400 UDIMM", "8GB 1Rx8 PC4-2400T-UA2-11"}, "[1200]"},
+		{[]string{"8GB DDR4-2400 UDIMM", "16GB DDR5-5600 UDIMM"}, "[]"},
+	} {
+		common, known := supplies(sticks(t, c.texts...))
+		got := fmt.Sprint(common.List())
+		if !known {
+			got = "?"
+		}
+		assert.Equal(t, c.want, got, "%v", c.texts)
+	}
+}
