@@ -276,6 +276,7 @@ func rounded(t *testing.T, o bench.RoundOrder) (lines []string) {
 	say := func(line string, args ...any) { lines = append(lines, fmt.Sprintf(line, args...)) }
 	r, err := o.Plan()
 	require.NoError(t, err)
+	got := 0 // of what is bought
 	require.NoError(t, r.Lines(func(l bench.RoundLine) error {
 		say("%s %s, %s, %s %q: %s; %s", l.Card, l.Name, l.Machine, l.Job, l.Title, l.State, l.Says)
 		if l.State != bench.RoundGets {
@@ -283,8 +284,11 @@ func rounded(t *testing.T, o bench.RoundOrder) (lines []string) {
 		}
 		say("  %v to %v at %v, %v, for %v; looks %q; moves %q", l.Before, l.After, l.Rate, l.Verdict, l.Cost, l.Looks,
 			l.Moves)
+		assert.Greater(t, l.After, l.Before, l.Name)
+		assert.GreaterOrEqual(t, l.After, o.Goal.Reach.Or(0), l.Name)
 		for _, x := range l.Gets {
 			say("  gets %+v", x)
+			got += x.N * map[string]int{"": 1}[x.From]
 		}
 		for _, x := range l.Out {
 			say("  gives %+v", x)
@@ -292,12 +296,21 @@ func rounded(t *testing.T, o bench.RoundOrder) (lines []string) {
 		say("  way: pull %v, put %+v, buys %+v, %s", l.Way.Pull, l.Way.Put, l.Way.Buys, l.Way.Cost)
 		return nil
 	}))
+	var cost stock.Money
 	for _, b := range r.Buying {
 		say("buy %v of %s for %v", b.Buy, b.SKU, b.For)
+		cost += b.Price * stock.Money(b.Units)
+		got -= b.Units * b.Pieces
+		assert.GreaterOrEqual(t, b.Units, b.MinOrder, b.SKU)
+		assert.LessOrEqual(t, b.Units, b.Quantity.Or(b.Units), b.SKU)
 	}
 	for _, x := range r.Left {
 		say("left %+v", x)
+		got += x.N * map[string]int{"": 1}[x.From]
 	}
+	assert.Zero(t, got, "what is bought goes into a machine, or is left over")
+	assert.Equal(t, cost, r.Cost)
+	assert.LessOrEqual(t, r.Cost, o.Budget.Or(r.Cost))
 	say("%v: %v %s, %v; %d read, %v; exact %v", r.End(), r.Cost, r.Currency, r.Priced, r.Read, r.Count, r.Exact)
 	return lines
 }
