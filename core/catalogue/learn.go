@@ -3,6 +3,7 @@ package catalogue
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"epitome/core/fact"
@@ -125,6 +126,7 @@ func Learn(m machine.Machine, day, by string) (Board, error) {
 // Again adds what was learned of one more machine to an entry that was learned before:
 // the same experience counts once more, another stands beside it.
 func (b Board) Again(more Board) Board {
+	b.Ran, b.Names = slices.Clone(b.Ran), slices.Clone(b.Names)
 	for _, r := range more.Ran {
 		found := false
 		for i := range b.Ran {
@@ -145,6 +147,12 @@ func (b Board) Again(more Board) Board {
 	}
 	if len(b.Slots)+len(b.Soldered) == 0 {
 		b.Slots, b.Soldered = more.Slots, more.Soldered
+	}
+	if len(b.Generations) == 0 {
+		b.Generations = more.Generations
+	}
+	if !b.Form.Known() {
+		b.Form = more.Form
 	}
 	if !b.Most.Known() {
 		b.Most = more.Most

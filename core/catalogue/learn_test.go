@@ -181,3 +181,43 @@ func TestPlacesAreLearnedByName(t *testing.T) {
 	assert.Equal(t, []catalogue.Slot{{Name: "DIMM A", Channel: "A"}}, b.Slots)
 	assert.Equal(t, []catalogue.Bank{{Name: "DIMM B", Channel: "B", Size: maybe.Just(32 * jedec.GiB)}}, b.Soldered)
 }
+
+// What was learned first stays, what it lacks comes from the next machine, and neither entry changes.
+func TestWhatTheNextMachineAdds(t *testing.T) {
+	parse := func(entry string) catalogue.Board {
+		o, faults := catalogue.ParseOverlay("x.yaml", []byte("epitome-catalogue: 1\nboards: [{maker: Groyne, basis: "+
+			"learned, "+entry+"}]\n"))
+		require.Empty(t, faults, entry)
+		return o.Boards[0]
+	}
+	written := func(b catalogue.Board) string {
+		return string(catalogue.Overlay{Boards: []catalogue.Board{b}}.Encode())
+	}
+	for _, c := range []struct{ had, more, want string }{
+		{"names: [A]", "names: [a, B]", "names: [A, B]"},
+		{"names: [A]", "names: [A], generations: [DDR4], takes: DIMM", "names: [A], generations: [DDR4], takes: DIMM"},
+		{"names: [A], generations: [DDR3], takes: SO-DIMM", "names: [A], generations: [DDR4], takes: DIMM",
+			"names: [A], generations: [DDR3], takes: SO-DIMM"},
+		{"names: [A]", "names: [A], maximum: 32GB, per_slot: 16GB", "names: [A], maximum: 32GB, per_slot: 16GB"},
+		{"names: [A], maximum: 16GB, per_slot: 8GB", "names: [A], maximum: 32GB, per_slot: 16GB",
+			"names: [A], maximum: 16GB, per_slot: 8GB"},
+		{"names: [A]", "names: [A], slots: [{name: X}], soldered: [{name: Y, size: 4GB}]",
+			"names: [A], slots: [{name: X}], soldered: [{name: Y, size: 4GB}]"},
+		{"names: [A], slots: [{name: Z}]", "names: [A], slots: [{name: X}]", "names: [A], slots: [{name: Z}]"},
+		{"names: [A], soldered: [{name: Z, size: 4GB}]", "names: [A], slots: [{name: X}]",
+			"names: [A], soldered: [{name: Z, size: 4GB}]"},
+		{"names: [A], ran: [{total: 16GB, times: 2, when: 2026-11-02}]",
+			"names: [A], ran: [{total: 16GB, times: 3, when: 2026-10-02, by: J.}, {total: 32GB, times: 1}]",
+			"names: [A], ran: [{total: 16GB, times: 5, when: 2026-11-02, by: J.}, {total: 32GB, times: 1}]"},
+		{"names: [A], ran: [{total: 16GB, rate: 2400}]", "names: [A], ran: [{total: 16GB, rate: 2666}]",
+			"names: [A], ran: [{total: 16GB, rate: 2400}, {total: 16GB, rate: 2666}]"},
+		{"names: [A], ran: [{total: 16GB, largest_module: 8GB}]", "names: [A], ran: [{total: 16GB}]",
+			"names: [A], ran: [{total: 16GB, largest_module: 8GB}, {total: 16GB}]"},
+	} {
+		had, more := parse(c.had), parse(c.more)
+		before, other := written(had), written(more)
+		assert.Equal(t, written(parse(c.want)), written(had.Again(more)), "%s and %s", c.had, c.more)
+		assert.Equal(t, before, written(had), c.had)
+		assert.Equal(t, other, written(more), c.more)
+	}
+}
