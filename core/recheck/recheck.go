@@ -142,22 +142,20 @@ func at(m machine.Machine, name string) (machine.Place, bool) {
 
 // places compares place by place.
 func (r *Result) places(t trial.Trial, after machine.Machine) {
-	predicted := make(map[string]trial.Seat)
-	for _, s := range t.Seats {
-		predicted[s.Place] = s
-	}
+	predicted := make(map[string]trial.Seat) // a system may write a place's name in other letters than the firmware
 	var names []string
 	for _, s := range t.Seats {
+		predicted[strings.ToLower(s.Place)] = s
 		names = append(names, s.Place)
 	}
 	for _, p := range after.Places {
-		if _, ok := predicted[p.Name]; !ok {
+		if _, ok := predicted[strings.ToLower(p.Name)]; !ok {
 			names = append(names, p.Name)
 		}
 	}
 	extra := surplus(t, after)
 	for _, name := range names {
-		seat, wanted := predicted[name]
+		seat, wanted := predicted[strings.ToLower(name)]
 		place, listed := at(after, name)
 		s := Seat{Place: name, Channel: place.Channel.Or(seat.Channel), Predicted: "empty", Found: "not listed"}
 		if wanted {
@@ -188,7 +186,7 @@ func surplus(t trial.Trial, after machine.Machine) (names []string) {
 	for _, p := range after.Places {
 		want := jedec.Capacity(0)
 		for _, s := range t.Seats {
-			if s.Place == p.Name {
+			if strings.EqualFold(s.Place, p.Name) {
 				want = s.Stick.Capacity.Or(0)
 			}
 		}
@@ -200,7 +198,7 @@ func surplus(t trial.Trial, after machine.Machine) (names []string) {
 }
 
 func (r *Result) place(s Seat, wanted, listed, sized bool, extra []string) {
-	others := slices.DeleteFunc(slices.Clone(extra), func(n string) bool { return n == s.Place })
+	others := slices.DeleteFunc(slices.Clone(extra), func(n string) bool { return strings.EqualFold(n, s.Place) })
 	switch {
 	case s.Right && wanted:
 		r.right(s.Place, s.Predicted, s.Found)

@@ -3,6 +3,7 @@ package trial
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -220,4 +221,42 @@ func TestMachinesByChance(t *testing.T) {
 		}
 	}
 	page.Compare(t, "testdata/generated.txt")
+}
+
+// Sets of sticks by chance, side by side and without a machine: what belongs together, and how it runs.
+func TestSetsByChance(t *testing.T) {
+	var page golden.Page
+	r := rand.New(rand.NewPCG(23, 2))
+	for n := range 200 {
+		var texts []string
+		var set []module.Module
+		c := chances[n%len(chances)]
+		for range 1 + r.IntN(5) {
+			if r.IntN(6) == 0 {
+				c = chances[r.IntN(len(chances))]
+			}
+			text := append(slices.Clone(c.sticks), c.fitted...)[r.IntN(len(c.sticks)+len(c.fitted))]
+			text, _, _ = strings.Cut(text, " + ")
+			texts = append(texts, text)
+			set = append(set, sticks(t, text)...)
+		}
+		var rates []jedec.Rate
+		if r.IntN(4) == 0 {
+			rates = []jedec.Rate{1600, 2133, 4800}[:1+r.IntN(3)]
+		}
+		m := Mix(set, rates)
+		lines := []string{m.Why, fmt.Sprintf("not sorted: %v", m.Unsorted)}
+		for _, x := range []maybe.Value[Point]{m.Operating, m.Worst} {
+			lines = append(lines, maybe.Map(x, pointed).Or("no point"))
+		}
+		for _, g := range m.Groups {
+			lines = append(lines, fmt.Sprintf("%v %s: %v, %v, %s", g.Sticks, g.Names, g.Total, g.Verdict,
+				maybe.Map(g.Operating, pointed).Or("no point")))
+		}
+		for _, x := range m.Reasons {
+			lines = append(lines, fmt.Sprintf("%s: %v: %s %v", x.Rule, x.Outcome, x.Says, x.Looks()))
+		}
+		page.Add(fmt.Sprintf("%s at %v: %v", strings.Join(texts, "; "), rates, m.Verdict), lines)
+	}
+	page.Compare(t, "testdata/sets.txt")
 }

@@ -170,8 +170,11 @@ func supply(w *rule.World, s *scene, i int) rule.Said {
 		}
 	}
 	for j, seat := range s.seats {
-		if j != i && !seat.Soldered {
-			common = common.Shared(s.madeFor(w, j))
+		if j == i || seat.Soldered {
+			continue
+		}
+		if other := s.madeFor(w, j); other.Len() > 0 { // of one whose generation is open it is asked on its own
+			common = common.Shared(other)
 		}
 	}
 	if common.Len() == 0 {

@@ -642,3 +642,15 @@ func TestWhatRanLimitsNothing(t *testing.T) {
 		assert.Equal(t, c.total, outcome, "%d GB ran, %v: %s", c.ran, c.sticks, says)
 	}
 }
+
+// A module whose generation is open takes its supply from nobody, and takes nothing from the others.
+func TestAnOpenGenerationRefusesNoSupply(t *testing.T) {
+	m := Mix(sticks(t, "8GB 1Rx8 PC4-2400T-UA2-11", "8GB UDIMM"), nil)
+	assert.Equal(t, rule.CannotTell, m.Verdict)
+	for _, r := range m.Reasons {
+		if r.Rule == "supply" {
+			assert.NotEqual(t, rule.Refused, r.Outcome, r.Says)
+			assert.Contains(t, r.Says, "8 GB DIMM: the supply that it is made for is not known")
+		}
+	}
+}

@@ -1,0 +1,94 @@
+package recheck_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"epitome/core/fact"
+	"epitome/core/jedec"
+	"epitome/core/machine"
+	"epitome/core/maybe"
+	"epitome/core/module"
+	"epitome/core/recheck"
+	"epitome/core/trial"
+	"epitome/golden"
+)
+
+// dealt is a fact by chance: settled, leaning or not known.
+func dealt[T comparable](r *rand.Rand, values ...T) fact.Fact[T] {
+	v := values[r.IntN(len(values))]
+	switch r.IntN(6) {
+	case 0:
+		return fact.Fact[T]{}
+	case 1:
+		return fact.Of(v, fact.Leaning)
+	}
+	return fact.Known(v)
+}
+
+// stick is a module by chance, mostly of 8 GB.
+func stick(r *rand.Rand) module.Module {
+	return module.Module{Facts: module.Facts{Capacity: dealt(r, 8*jedec.GiB, 8*jedec.GiB, 8*jedec.GiB, 4*jedec.GiB),
+		Ranks: dealt(r, 1, 1, 2), Rated: dealt(r, jedec.Rate(2400), 2400, 2666)}}
+}
+
+// Predictions and what is found by chance: what differs and why, what is right and what was not read.
+func TestRechecksByChance(t *testing.T) {
+	var page golden.Page
+	r := rand.New(rand.NewPCG(23, 3))
+	for n := range 300 {
+		var before, after machine.Machine
+		var plan trial.Trial
+		for i := range 1 + r.IntN(4) {
+			name, channel := fmt.Sprint("D", i+1), []string{"A", "B", ""}[r.IntN(3)]
+			s := stick(r)
+			if r.IntN(4) > 0 {
+				plan.Seats = append(plan.Seats, trial.Seat{Place: name, Channel: channel, Stick: s, New: r.IntN(2) == 0,
+					Soldered: r.IntN(8) == 0})
+				plan.Total += s.Capacity.Or(0)
+			}
+			if r.IntN(6) == 0 {
+				continue // not listed
+			}
+			found := s
+			if r.IntN(4) == 0 {
+				found = stick(r)
+			}
+			p := machine.Place{Name: strings.ToLower(name), Attach: dealt(r, machine.Socket, machine.Socket, machine.Soldered),
+				Filled: dealt(r, true, true, true, false), Channel: dealt(r, "A", "B")}
+			if p.Filled.Or(true) {
+				p.Module, p.Running = &found, dealt(r, jedec.Rate(2400), 2400, 2400, 2133, 2666)
+			}
+			after.Places = append(after.Places, p)
+		}
+		if r.IntN(4) > 0 {
+			x, _ := jedec.GradeAt(jedec.DDR4, 2400)
+			plan.Operating = maybe.Just(trial.Point{Grade: x, Profile: []string{"", "", "profile 1"}[r.IntN(3)]})
+		}
+		plan.Was = plan.Total / 2
+		after.Totals.Installed = dealt(r, plan.Total, plan.Total, plan.Was, 2*plan.Total)
+		after.Totals.Visible = dealt(r, plan.Total-200*jedec.MiB, plan.Total-200*jedec.MiB, 3500*jedec.MiB, plan.Was,
+			plan.Total*7/8, 2*plan.Total)
+		before.Totals.Visible = dealt(r, plan.Was-200*jedec.MiB, plan.Was)
+		before.Totals.Installed = dealt(r, plan.Was)
+		before.Board, after.Board = dealt(r, "GBX"), dealt(r, "GBX", "gbx ", "GBX", "QB-3")
+		before.Model, after.Model = dealt(r, "Gull 3"), dealt(r, "Gull 3", "Gull 3", "Gull 14")
+		got := recheck.Compare(before, plan, after)
+		var lines []string
+		for _, d := range got.Differences {
+			lines = append(lines, fmt.Sprintf("differs: %+v", d))
+		}
+		for _, x := range got.Right {
+			lines = append(lines, fmt.Sprintf("right: %+v", x))
+		}
+		for _, s := range got.Seats {
+			lines = append(lines, fmt.Sprintf("seat: %+v", s))
+		}
+		lines = append(lines, fmt.Sprintf("not read: %q; other %q; %v found; fine %v, told %v", got.NotRead, got.Other,
+			got.Total, got.Fine(), got.Told()))
+		page.Add(fmt.Sprint("recheck ", n), lines)
+	}
+	page.Compare(t, "testdata/generated.txt")
+}
