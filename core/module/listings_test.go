@@ -27,6 +27,9 @@ func whole(text string) string {
 	if m.Condition != "" {
 		parts = append(parts, string(m.Condition))
 	}
+	if l, ok := m.Label.Get(); ok {
+		parts = append(parts, "label "+l.String())
+	}
 	if r, ok := m.Rated.Get(); ok {
 		if x, ok := m.Grade().Get(); !ok || r != x.Rate {
 			parts = append(parts, fmt.Sprint("rated ", r))

@@ -46,7 +46,7 @@ var rewritings = sync.OnceValue(func() (list []rewriting) {
 		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z]{1,2})\s*-\s*([a-z]{2}\d)\s*-\s*(\d{2,4})\b`, "$1-$2-$3", spacedDash},
 		{`\b(pc[2-5]?[lu]?-\d{4,5}[a-z])\s+(\d{1,2}-\d{1,2}-[a-z]\d)\b`, "$1-$2", spacedChain},
 		{`\b(\d{1,3})[.,](\d{3})\s*mb\b`, "$1$2 mb", has("mb")},
-		{`(\d(?:gb|gib|mb|go|mo))-?(ddr\d|lpddr\d|\d{3,5}\b|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedSize},
+		{`(\d(?:gb|gib|mb|go|mo))-?(ddr\d|lpddr\d|\dr ?x?\d|\d{3,5}\b|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedSize},
 		{`(ddr\d[lux]?|\d{4})-(\d+(?:gb|go|mb)|so-?dimm|[ur]?-?dimm)`, "$1 $2", gluedRate},
 		{`-(ram|kit|module?|speicher|minne|geheugen|memory|arbeitsspeicher|pamięć|памяти|память|riegel|stick)([^\pL]|$)`,
 			" $1$2", gluedNoun}, // \b would know ASCII letters alone

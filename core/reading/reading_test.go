@@ -127,6 +127,16 @@ func TestWhatCannotBeReadIsSaidWithTheReason(t *testing.T) {
 		card.Reading{Kind: card.SPD, Address: "0x51", Data: make([]byte, 200), Failure: "the chip did not answer"})
 	assert.Equal(t, []reading.Trouble{{Source: "EEPROM 0x50", Why: "not root"}, {Source: "DMI", Why: "not root"},
 		{Source: "EEPROM 0x51", Why: "the chip did not answer"}}, unread.Unread)
+	page := make([]byte, 128) // the first page of a DDR5 hub (JESD400-5: bytes 0 to 3)
+	copy(page, []byte{0x30, 0x10, 0x12, 0x03})
+	locked := of(card.Reading{Kind: card.SPD, Address: "0x50", Data: page}, card.Reading{Kind: card.SPD, Address: "0x51",
+		Data: []byte("no image")}, card.Reading{Kind: card.SPD, Address: "0x52", Data: page})
+	require.Len(t, locked.Unread, 2)
+	for i, source := range []string{"EEPROM 0x50", "EEPROM 0x52"} {
+		assert.Equal(t, source, locked.Unread[i].Source)
+		assert.Contains(t, locked.Unread[i].Why, "keeps the rest locked")
+	}
+	assert.Contains(t, whys(locked), "EEPROM 0x51: ")
 	s := of(card.Reading{Kind: card.Series, Source: "watch", Data: []byte("what")})
 	require.Len(t, s.Unmeasured, 1)
 	assert.Contains(t, s.Unmeasured[0], "watch: ")

@@ -1,6 +1,9 @@
 package smbios_test
 
 import (
+	"fmt"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -8,6 +11,7 @@ import (
 
 	"epitome/core/smbios"
 	"epitome/core/smbios/compose"
+	"epitome/golden"
 )
 
 func TestWalkReadsStringsByNumber(t *testing.T) {
@@ -146,4 +150,36 @@ func BenchmarkDecode16KiB(b *testing.B) {
 			}
 		})
 	}
+}
+
+// Where a table ends: by its end mark, by the number that the entry point announces, by the end of its bytes, or by
+// damage; with bytes behind it or not, and handles that come twice or three times.
+func TestWhereATableEnds(t *testing.T) {
+	var page strings.Builder
+	a, b := compose.Array(0x1000, 16<<20, 2), compose.Array(0x1001, 16<<20, 2)
+	for name, structures := range map[string][]compose.Structure{"1": {a}, "2": {a, b}, "2 of one handle": {a, a},
+		"3 of one handle": {a, a, a}} {
+		bytes := compose.Table(structures...)
+		bare := bytes[:len(bytes)-len(compose.Structure{Type: 127}.Bytes())]
+		for _, end := range []struct {
+			what  string
+			bytes []byte
+		}{
+			{"end mark", bytes}, {"end mark and bytes behind it", append(slices.Clone(bytes), 9, 9, 9)}, {"no end mark", bare},
+			{"no end mark and zeros", append(slices.Clone(bare), make([]byte, 8)...)},
+			{"cut short", bytes[:len(bytes)-3]}, {"bytes that are no structure", append(slices.Clone(bare), 1, 2, 3, 4, 5, 6)},
+		} {
+			for announced := range 6 {
+				for _, anchor := range []string{"_SM_", "_SM3_"} {
+					got, err := smbios.ParseTable(end.bytes, smbios.EntryPoint{Anchor: anchor, Structures: announced,
+						TableLength: len(bytes)})
+					fmt.Fprintf(&page, "%s, %s, %d announced by %s: %d read, %q, %v\n", name, end.what, announced, anchor,
+						len(got.Structures), got.Notes, err)
+				}
+			}
+		}
+	}
+	lines := strings.Split(page.String(), "\n")
+	slices.Sort(lines)
+	golden.Compare(t, "testdata/ends.txt", strings.Join(lines[1:], "\n")+"\n")
 }
