@@ -15,6 +15,8 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/need"
+	"epitome/core/propose"
 	"epitome/core/smbios/compose"
 	"epitome/core/stock"
 )
@@ -319,5 +321,32 @@ func TestACardThatChangesUnderARound(t *testing.T) {
 			assert.Equal(t, want, l.Says)
 			return nil
 		}))
+	}
+}
+
+// Where the next round size can't be had, any more is offered: soldered memory makes sums between the round ones.
+func TestASumBetweenTheRoundSizes(t *testing.T) {
+	hand := "epitome-hand: 1\nmachine: {processor: Petrel P5-8240, system: Windows 10 Pro 64-bit}\nsockets: 1\nplaces:\n" +
+		"  - {name: ONBOARD, channel: A, attach: soldered, holds: 8GB DDR4-2400}\n" +
+		"  - {name: SLOT, channel: B, attach: socket, takes: SO-DIMM, holds: " + stick8 + "}\n"
+	b := bench.New(card.Card{Readings: []card.Reading{{Kind: card.Hand, Source: "hand", Data: []byte(hand)}}}, petrel(t))
+	for text, want := range map[string]jedec.Capacity{stick16: 24 * jedec.GiB, stick8: 0,
+		"32GB 2Rx8 PC4-3200AA-SE1-11": 40 * jedec.GiB} {
+		o := round(t, nil, []shelf{{text: text, price: 3000}})
+		v := b.Visit(bench.Sitting{Policy: need.BuiltIn(), Goal: o.Goal}, nil)
+		assert.True(t, v.Asked, "the round's goal is 16 GB, which is there")
+		require.ErrorIs(t, v.Nothing, propose.ErrReached)
+		o.Goal.Reach = maybe.None[jedec.Capacity]()
+		v = b.Visit(bench.Sitting{Policy: need.BuiltIn(), Goal: o.Goal}, nil)
+		if want == 0 {
+			assert.ErrorIs(t, v.Nothing, propose.ErrBeyond, text)
+			assert.Equal(t, bench.OutOf, v.End(), "the list lacks it, not the machine")
+			continue
+		}
+		require.NoError(t, v.Nothing, text)
+		require.NotEmpty(t, v.Proposals.Proposals, text)
+		assert.Equal(t, want, v.Proposals.Proposals[0].Trial.Total, text)
+		assert.GreaterOrEqual(t, want, v.Proposals.Goal.Reach.Or(0), text)
+		assert.Equal(t, bench.Found, v.End(), text)
 	}
 }

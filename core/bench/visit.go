@@ -114,8 +114,14 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 	var all propose.Result
 	var first error
 	for i, size := range steps {
+		if size < steps[0] && len(all.Proposals) > 0 {
+			break // less than what makes a difference is for where that is not proved
+		}
 		goal.Reach = maybe.Just(size)
 		r, err := b.Propose(goal, stop)
+		if found := append(slices.Clone(r.Proposals), r.Unproven...); size == b.Machine().Have()+jedec.GiB && len(found) > 0 {
+			r.Goal.Reach = maybe.Just(found[0].Trial.Total) // any more at all is a size, too
+		}
 		if i == 0 {
 			all, first = r, err
 			continue
@@ -130,9 +136,6 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 			continue
 		}
 		best := r.Proposals[0]
-		if size < steps[0] && len(all.Proposals) > 0 {
-			continue // less than what makes a difference is for where that is not proved
-		}
 		if len(all.Proposals) == 0 {
 			open := all.Unproven
 			all, first = r, nil
@@ -155,7 +158,7 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 
 // steps are the sizes worth asking for where nobody named one: the next one up that makes
 // a difference, and the most that the machine reaches for certain or likely; then, for where
-// neither can be had or proved, what is less and still more than there is.
+// neither can be had or proved, what is less and still more than there is, down to any more at all.
 func (b *Bench) steps() (sizes []jedec.Capacity) {
 	l := b.Ceilings()
 	have := b.Machine().Have()
@@ -175,6 +178,9 @@ func (b *Bench) steps() (sizes []jedec.Capacity) {
 	}
 	for less := next / 2; have > 0 && less > have && less >= jedec.GiB; less /= 2 {
 		sizes = append(sizes, less)
+	}
+	if more := have + jedec.GiB; have > 0 && len(sizes) > 0 && more < sizes[len(sizes)-1] {
+		sizes = append(sizes, more) // soldered memory makes sums between the steps
 	}
 	return sizes
 }
