@@ -29,6 +29,7 @@ const (
 	meansServer      = "server"
 	meansFor         = "for"      // whom or what it is for: "not for laptops"
 	meansGoods       = "goods"    // what is sold is something else
+	meansMachine     = "machine"  // that modules go into: sold itself, unless the module is for it
 	meansCooling     = "cooling"  // of a module, or goods by itself
 	meansLeast       = "least"    // "minimum order of 2"
 	meansNoAfter     = "no-after" // a negation behind what it takes away
@@ -222,11 +223,13 @@ var lexicon = []struct{ means, language, words string }{
 	{meansDesktop, "tr", "masaüstü"},
 	{meansDesktop, "sv", "stationär"},
 	{meansDesktop, "ru", "настольного|настольных"},
-	{meansGoods, "en", "ssd|hdd|nvme|disk|mainboard|motherboard|mini-pc|minipc|mini pc|barebone|nas"},
-	{meansGoods, "en", "network storage|graphics card|video card|gpu|raid|controller|cache|battery|service"},
+	{meansGoods, "en", "ssd|hdd|nvme|disk|barebone"},
+	{meansMachine, "en", "mainboard|motherboard|mini-pc|minipc|mini pc|nas|network storage|all-in-one"},
+	{meansMachine, "en", "thin client|thinclient"},
+	{meansGoods, "en", "graphics card|video card|gpu|raid|controller|cache|battery|service"},
 	{meansGoods, "en", "installation|compact flash|compactflash|microsd|sd card|memory card|usb|pendrive"},
 	{meansGoods, "en", "adapter|adaptor|riser|tester|dummy|tablet|smartphone|printer|console|no memory chips"},
-	{meansGoods, "en", "socket 1200|display|keyboard|docking|thin client|thinclient|all-in-one|inch|fhd|webcam"},
+	{meansGoods, "en", "socket 1200|display|keyboard|docking|inch|fhd|webcam"},
 	{meansGoods, "en", "wlan|wifi|bluetooth|windows|win10|win11|touchscreen|monitor|screen|flash drive|flash"},
 	{meansGoods, "en", "router|switch|power supply|psu|charger|case|bag|sleeve|cable|mousepad|mouse|server 1u"},
 	{meansGoods, "en", "server 2u|rack server|laptop bag|upgrade service|fitting service|repair"},

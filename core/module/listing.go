@@ -52,8 +52,11 @@ func FromListing(text string) (Module, error) {
 			len(text))
 	}
 	r := reader{words: words(text), quotes: make(map[string]string)}
-	for _, w := range r.words {
-		if w.text == meansGoods || mayBeGoods(w.text) && otherGoods().MatchString(w.text) {
+	for i, w := range r.words {
+		if r.isMachine(i) {
+			continue
+		}
+		if w.text == meansGoods || w.text == meansMachine || mayBeGoods(w.text) && otherGoods().MatchString(w.text) {
 			return Module{}, w.otherGoods(text)
 		}
 	}
@@ -63,7 +66,9 @@ func FromListing(text string) (Module, error) {
 			r.at += used
 			continue
 		}
-		r.left = append(r.left, r.words[r.at])
+		if !r.isMachine(r.at) {
+			r.left = append(r.left, r.words[r.at])
+		}
 		r.at++
 	}
 	r.settle()
@@ -93,10 +98,19 @@ var bareGeneration = pattern.Of(`^pc[34][lu]?$|^pc5$`)
 var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|` +
 	`m\.2|i[3579](?:-\d{3,5}\w*)?)$`)
 
+// numbered is a make of small machines by its model.
+var numbered = pattern.Of(`^nuc\d*$`)
+
+// isMachine reports whether a word is a machine that the module is for: "for NAS", "for Gull NAS".
+func (r *reader) isMachine(i int) bool {
+	isFor := i > 0 && r.words[i-1].text == meansFor || i > 1 && r.words[i-2].text == meansFor
+	return isFor && (r.words[i].text == meansMachine || numbered().MatchString(r.words[i].text))
+}
+
 // otherGoods says which word speaks against a module; of several words that stand together
 // none is left to be quoted.
 func (w word) otherGoods(text string) error {
-	if w.quoted == w.text && (w.text == meansGoods || w.text == meansCooling) {
+	if w.quoted == w.text && (w.text == meansGoods || w.text == meansMachine || w.text == meansCooling) {
 		return fmt.Errorf("%w: %q speaks of other goods, or of what does not work", ErrNothing, text)
 	}
 	return fmt.Errorf("%w: %q speaks of other goods, or of what does not work: %q", ErrNothing, text, w.quoted)
