@@ -331,7 +331,8 @@ var lexicons = sync.OnceValue(func() said {
 	s := said{words: make(map[string]string)}
 	for _, row := range lexicon {
 		for word := range strings.SplitSeq(row.words, "|") {
-			if strings.ContainsRune(word, ' ') || glued(word) || strings.ContainsAny(word, "/'") {
+			if strings.ContainsRune(word, ' ') || glued(word) || strings.ContainsAny(word, "/'") ||
+				strings.Contains(strings.TrimSuffix(word, "."), ".") { // text is cut at a full stop
 				s.phrases = append(s.phrases, phrase{word, row.means})
 			} else {
 				s.words[word] = row.means

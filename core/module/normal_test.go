@@ -2,9 +2,11 @@ package module
 
 import (
 	"math/rand/v2"
+	"os"
 	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
@@ -49,4 +51,21 @@ func TestPhrasesAreFoundByTheirFirstBytes(t *testing.T) {
 	}
 	require.Equal(t, -1, x.firstIn("8gb ddr4", 0))
 	require.Equal(t, -1, x.firstIn("", 0))
+}
+
+// Every word of the lexicon stands in a listing of the pages, in some letters.
+func TestEveryWordIsInAListing(t *testing.T) {
+	var all strings.Builder
+	for _, name := range []string{"words.tsv", "listings.tsv", "generated.tsv"} {
+		text, err := os.ReadFile("testdata/" + name)
+		require.NoError(t, err)
+		all.WriteString(strings.ToLower(string(text)))
+	}
+	text := all.String()
+	for _, row := range lexicon {
+		for word := range strings.SplitSeq(row.words, "|") {
+			assert.True(t, strings.Contains(text, word), "%q of %s (%s): add a row to testdata/words.tsv", word, row.language,
+				row.means)
+		}
+	}
 }
