@@ -129,7 +129,8 @@ func TestWrongLabelsQuoteTheWrongPart(t *testing.T) {
 		"PC3-11000S-9-10-A0":          "PC3-10600 (DDR3-1333)",
 		"8GB 1Rx8 PC4-2400T-SA1-1x":   "SPD revision",
 		"8GB 1Rx8 PC5-4800B-SA0-abcd": "SPD revision",
-		"PC3-10600S-9-10-A!":          "raw card",
+		"PC3-10600S-9-10-A!":          `"A!" in "PC3-10600S-9-10-A!": a raw card is a letter or two`,
+		"PC3-10600S-9-1x-A1":          `"1X" in "PC3-10600S-9-1x-A1": an SPD revision is a number`,
 	} {
 		_, err := jedec.ParseLabel(in)
 		require.ErrorIs(t, err, jedec.ErrLabel, in)

@@ -39,11 +39,14 @@ func TestWrongHandEntriesAreRefusedWithTheEntry(t *testing.T) {
 		"kind: \"boat\"":           "epitome-hand: 1\nmachine: {kind: boat}\n",
 		"as 32GB":                  "epitome-hand: 1\nmaximum: {size: lots}\n",
 		"entry 2 has no name":      "epitome-hand: 1\nplaces: [{name: A}, {holds: free}]\n",
-		"stands twice":             "epitome-hand: 1\nplaces: [{name: A}, {name: a}]\n",
-		"it is socket or soldere":  "epitome-hand: 1\nplaces: [{name: A, attach: glued}]\n",
-		"can't be missing":         "epitome-hand: 1\nplaces: [{name: A, attach: soldered, holds: free}]\n",
-		"takes: \"brick\"":         "epitome-hand: 1\nplaces: [{name: A, takes: brick}]\n",
-		"line":                     "epitome-hand: 1\nplaces: what\n",
+		`places: "a" stands twice`: "epitome-hand: 1\nplaces: [{name: A}, {name: a}]\n",
+		`places: "A": attach: "glued"; it is socket or soldered`: "epitome-hand: 1\n" +
+			"places: [{name: A, attach: glued}]\n",
+		`places: "A" is soldered and free; soldered chips can't be missing`: "epitome-hand: 1\n" +
+			"places: [{name: A, attach: soldered, holds: free}]\n",
+		`places: "A": takes: "brick"; it is DIMM, SO-DIMM`: "epitome-hand: 1\n" +
+			"places: [{name: A, takes: brick}]\n",
+		"line": "epitome-hand: 1\nplaces: what\n",
 	} {
 		_, err := records.ParseHand([]byte(text))
 		require.ErrorIs(t, err, records.ErrHand, says)
