@@ -73,3 +73,19 @@ func TestEachWordOfTheLexicon(t *testing.T) {
 	assert.Equal(t, "8 GB DDR4 @2400 SO-DIMM | passed zqxv", whole("8GB DDR4-2400 SO-DIMM zqxv"),
 		"a word of no language says nothing")
 }
+
+// Every module rating in MB/s, in steps of fifty: the rate that it stands for, where it stands for one.
+func TestEveryRating(t *testing.T) {
+	var page strings.Builder
+	for g := 2; g <= 5; g++ {
+		for n := 1600; n < 80000; n += 50 {
+			for _, by := range []int{0, 6, 33} {
+				text := fmt.Sprintf("8GB PC%d-%d DIMM", g, n+by)
+				if says := whole(text); !strings.HasPrefix(says, "-") {
+					fmt.Fprintf(&page, "%s\t%s\n", text, says)
+				}
+			}
+		}
+	}
+	golden.Compare(t, "testdata/ratings.tsv", page.String())
+}
