@@ -32,6 +32,18 @@ func TestAProofReadsBack(t *testing.T) {
 	}
 }
 
+// Each figure of a proof is one that a measurement can come to.
+func TestEachFigureOfAProofIsBounded(t *testing.T) {
+	for _, key := range []string{"read_mbs", "write_mbs", "copy_mbs", "read_one_thread_mbs", "write_one_thread_mbs",
+		"copy_one_thread_mbs", "spread", "latency_ns"} {
+		for figure, fine := range map[string]bool{"0": true, "12000.5": true, "-1": false, "1e9": false, "999999999": true,
+			".nan": false, ".inf": false} {
+			_, err := records.ParseProof([]byte("epitome-proof: 1\n" + key + ": " + figure + "\n"))
+			assert.Equal(t, fine, err == nil, "%s: %s: %v", key, figure, err)
+		}
+	}
+}
+
 func FuzzParseProof(f *testing.F) {
 	f.Add([]byte("epitome-proof: 1\ncopy_mbs: 12100\n"))
 	f.Fuzz(func(t *testing.T, text []byte) {
