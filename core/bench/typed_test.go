@@ -1,6 +1,7 @@
 package bench_test
 
 import (
+	"errors"
 	"math"
 	"strings"
 	"testing"
@@ -332,4 +333,21 @@ func TestAFormThatSaysSomething(t *testing.T) {
 		assert.Equal(t, want, bench.Entered(h), text)
 	}
 	assert.False(t, bench.Entered(bench.NewForm()))
+}
+
+// Clues at their bounds, and just beyond them.
+func TestTheBoundsOfClues(t *testing.T) {
+	for _, c := range []struct {
+		clues bench.Clues
+		fine  bool
+	}{
+		{bench.Clues{Slots: 1}, true}, {bench.Clues{Slots: 32}, true}, {bench.Clues{Slots: 33}, false},
+		{bench.Clues{Year: 1989}, false}, {bench.Clues{Year: 1990}, true}, {bench.Clues{Year: 2100}, true},
+		{bench.Clues{Year: 2101}, false}, {bench.Clues{NotchMM: 140}, true}, {bench.Clues{NotchMM: 140.1}, false},
+		{bench.Clues{NotchMM: -1}, false}, {bench.Clues{Contacts: 204}, true}, {bench.Clues{Contacts: -204}, false},
+	} {
+		_, err := bench.Narrow(c.clues)
+		var wrong *bench.InputError
+		assert.Equal(t, c.fine, !errors.As(err, &wrong), "%+v: %v", c.clues, err)
+	}
 }

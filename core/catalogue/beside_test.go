@@ -50,6 +50,13 @@ func TestEachEntryBesideEachOther(t *testing.T) {
 				fmt.Fprintf(&page, "listed as %+v\n", e)
 			}
 		}
+		for _, query := range []string{"quay-x47", "quay-petrel", "X47", "Petrel", "Knot", "GN-31P", "Quay", "Groyne GN-40"} {
+			f := k.Named(query)
+			if n := len(f.Controllers) + len(f.Chipsets) + len(f.Boards); n > 0 {
+				fmt.Fprintf(&page, "%s finds %d processors, %d chipsets, %d boards\n", query, len(f.Controllers),
+					len(f.Chipsets), len(f.Boards))
+			}
+		}
 		for j := range entries {
 			taken, faults := k.Unpack("pack.yaml", text(j))
 			require.Empty(t, faults, entries[j])

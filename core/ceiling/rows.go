@@ -195,7 +195,7 @@ func (s subject) system() []Ceiling {
 		return []Ceiling{cell}
 	}
 	says := fmt.Sprintf("%s uses up to %v", name, least)
-	if s.systems[0].Bits == 32 && least <= 4*jedec.GiB {
+	if s.systems[0].Bits == 32 && least == 4*jedec.GiB {
 		says += ", and sees 3 to 3.5 GB of it"
 	}
 	return []Ceiling{atMost(OSCapacity, System, Bytes(least), standing, says)}

@@ -143,13 +143,14 @@ func TestGenerationNames(t *testing.T) {
 func TestCapacities(t *testing.T) {
 	for in, want := range map[string]jedec.Capacity{"16GB": 16 * jedec.GiB, "16 gib": 16 * jedec.GiB,
 		"33554432kB": 32 * jedec.GiB, "512MB": 512 * jedec.MiB,
-		"1.5 GB": 1536 * jedec.MiB, "0,5 GB": 512 * jedec.MiB, "2TB": 2 * jedec.TiB, "1024 bytes": jedec.KiB} {
+		"1.5 GB": 1536 * jedec.MiB, "0,5 GB": 512 * jedec.MiB, "2TB": 2 * jedec.TiB, "1024 bytes": jedec.KiB,
+		"17179869183GB": 17179869183 * jedec.GiB} {
 		got, err := jedec.ParseCapacity(in)
 		require.NoError(t, err, in)
 		assert.Equal(t, want, got, in)
 	}
 	for _, in := range []string{"", "16", "GB", "-4GB", "0x10GB", "1e3GB", "NaN GB", "99999999999999999999GB",
-		"99999999 TB", "4 GHz"} {
+		"99999999 TB", "17179869184GB", "4 GHz"} {
 		_, err := jedec.ParseCapacity(in)
 		assert.ErrorIs(t, err, jedec.ErrCapacity, in)
 	}

@@ -22,6 +22,7 @@ import (
 func TestWhatIsSoldForEachKindOfMachine(t *testing.T) {
 	var page golden.Page
 	for _, c := range []struct{ takes, form, holds string }{
+		{"generation: SDR, rate: 133, maximum: 1GB, ecc: none", "DIMM", "256MB PC133 DIMM"},
 		{"generation: DDR, rate: 400, maximum: 4GB, ecc: none, x16: yes, x4: no", "DIMM", "512MB PC3200U"},
 		{"generation: DDR, rate: 333, maximum: 2GB, ecc: none", "SO-DIMM", "512MB DDR-333 SO-DIMM"},
 		{"generation: DDR2, rate: 800, maximum: 8GB, ecc: none", "DIMM", "1GB 2Rx8 PC2-6400U-666-12-E0"},

@@ -360,3 +360,25 @@ func answered(a ceiling.Answer) string {
 	}
 	return s
 }
+
+// Every system by its name, with its edition, and with its width or not: how much memory it uses.
+func TestEverySystem(t *testing.T) {
+	var page golden.Page
+	seen := make(map[string]bool)
+	for _, s := range catalogue.Systems() {
+		for _, name := range []string{s.OS, s.OS + " " + s.Edition, s.Name()} {
+			for _, width := range []string{"", " 32-bit", " 64-bit"} {
+				if text := strings.TrimSpace(name) + width; !seen[text] {
+					seen[text] = true
+					_, l := desktop().with(func(r *rig) { r.hand = "machine: {system: " + text + "}\n" }).machine(t)
+					var lines []string
+					for _, c := range l.On(ceiling.OSCapacity) {
+						lines = append(lines, fmt.Sprintf("%v by %v: %v, at least %v: %s", c.Standing, c.Source, c.Most, c.Least, c.Says))
+					}
+					page.Add(text, lines)
+				}
+			}
+		}
+	}
+	page.Compare(t, "testdata/systems.txt")
+}
