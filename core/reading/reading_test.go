@@ -137,6 +137,10 @@ func TestWhatCannotBeReadIsSaidWithTheReason(t *testing.T) {
 		assert.Contains(t, locked.Unread[i].Why, "keeps the rest locked")
 	}
 	assert.Contains(t, whys(locked), "EEPROM 0x51: ")
+	bad := eeprom("0-0050", "01010101", "MR4")
+	bad.Data[4] = 0x84 // the CRC no longer agrees
+	bad.Source = ""
+	assert.Contains(t, whys(of(bad)), "EEPROM 0x50: checksum: ")
 	s := of(card.Reading{Kind: card.Series, Source: "watch", Data: []byte("what")})
 	require.Len(t, s.Unmeasured, 1)
 	assert.Contains(t, s.Unmeasured[0], "watch: ")
