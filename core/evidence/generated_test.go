@@ -4,11 +4,13 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"reflect"
+	"strings"
 	"testing"
 
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/fact"
+	"epitome/core/jedec"
 	"epitome/core/reading"
 	"epitome/core/smbios/compose"
 	"epitome/golden"
@@ -153,6 +155,7 @@ func TestGeneratedCards(t *testing.T) {
 		t.Fatal(faults)
 	}
 	var page golden.Page
+	maker := jedec.MakerCode{Bank: 1, Code: 0x4E}.Name()
 	for seed := range uint64(400) {
 		c := dealt(rand.New(rand.NewPCG(seed, 3)))
 		k := catalogue.Catalogue{}
@@ -161,6 +164,9 @@ func TestGeneratedCards(t *testing.T) {
 		}
 		var lines []string
 		told("", reflect.ValueOf(Weigh(reading.Of(c), k)), &lines)
+		for i := range lines { // whose code it is, is the catalogue's business
+			lines[i] = strings.ReplaceAll(lines[i], maker, "the maker of 80CE")
+		}
 		page.Add(fmt.Sprint("card ", seed), lines)
 	}
 	page.Compare(t, "testdata/generated.txt")
