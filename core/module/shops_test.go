@@ -202,7 +202,6 @@ func TestRatesWhereverTheyStand(t *testing.T) {
 		"8GB SDRAM 2666V SODIMM":                    "8 GB DDR4 @2666 SO-DIMM",
 		"8GB DDR4 2400 SODIMM for mini pc":          "8 GB DDR4 @2400 SO-DIMM",
 		"RAM for Quay NAS, 8GB DDR4 SODIMM":         "8 GB DDR4 SO-DIMM",
-		"16GB DDR4-3200 SO-DIMM for NUC11":          "16 GB DDR4 @3200 SO-DIMM",
 		"8GB DDR4 (1Rx8),2400MHz SO-DIMM":           "8 GB DDR4 @2400 SO-DIMM 1R x8",
 		"16 gig_ddr 4_2400_sodimm":                  "16 GB DDR4 @2400 SO-DIMM",
 		"512MB PC3200 DDR DIMM":                     "512 MB DDR @400 DIMM",
