@@ -53,10 +53,10 @@ func FromListing(text string) (Module, error) {
 	}
 	r := reader{words: words(text), quotes: make(map[string]string)}
 	for i, w := range r.words {
-		if r.isMachine(i) {
+		if r.isFor(i) {
 			continue
 		}
-		if w.text == meansGoods || w.text == meansMachine || mayBeGoods(w.text) && otherGoods().MatchString(w.text) {
+		if w.text == meansGoods || w.isMachine() || mayBeGoods(w.text) && otherGoods().MatchString(w.text) {
 			return Module{}, w.otherGoods(text)
 		}
 	}
@@ -66,7 +66,7 @@ func FromListing(text string) (Module, error) {
 			r.at += used
 			continue
 		}
-		if !r.isMachine(r.at) {
+		if !r.isFor(r.at) {
 			r.left = append(r.left, r.words[r.at])
 		}
 		r.at++
@@ -95,16 +95,18 @@ func FromListing(text string) (Module, error) {
 var bareGeneration = pattern.Of(`^pc[34][lu]?$|^pc5$`)
 
 // otherGoods are figures that no module carries: graphics memory, processor sockets.
-var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|nuc\d*|` +
+var otherGoods = pattern.Of(`^(?:gddr\d?|lga\d*|am[1-5]\+?|rtx\d*|gtx\d*|geforce|ssd\d+\w*|hdd\d+\w*|` +
 	`m\.2|i[3579](?:-\d{3,5}\w*)?)$`)
 
-// numbered is a make of small machines by its model.
-var numbered = pattern.Of(`^nuc\d*$`)
+// isMachine reports whether a word is a machine that modules go into; one make is written with its model.
+func (w word) isMachine() bool {
+	return w.text == meansMachine || strings.TrimRight(w.text, "0123456789") == "nuc"
+}
 
-// isMachine reports whether a word is a machine that the module is for: "for NAS", "for Gull NAS".
-func (r *reader) isMachine(i int) bool {
-	isFor := i > 0 && r.words[i-1].text == meansFor || i > 1 && r.words[i-2].text == meansFor
-	return isFor && (r.words[i].text == meansMachine || numbered().MatchString(r.words[i].text))
+// isFor reports whether a word is a machine that the module is for: "for NAS", "for Gull NAS".
+func (r *reader) isFor(i int) bool {
+	return r.words[i].isMachine() &&
+		(i > 0 && r.words[i-1].text == meansFor || i > 1 && r.words[i-2].text == meansFor)
 }
 
 // otherGoods says which word speaks against a module; of several words that stand together
@@ -124,8 +126,8 @@ func mayBeGoods(w string) bool {
 	switch w[0] {
 	case 'g':
 		return w[1] == 'd' || w[1] == 't' || w[1] == 'e'
-	case 'l', 'r', 's', 'h', 'n':
-		return w[1] == 'g' || w[1] == 't' || w[1] == 's' || w[1] == 'd' || w[1] == 'u'
+	case 'l', 'r', 's', 'h':
+		return w[1] == 'g' || w[1] == 't' || w[1] == 's' || w[1] == 'd'
 	case 'a':
 		return w[1] == 'm'
 	case 'm':

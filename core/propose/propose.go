@@ -227,7 +227,7 @@ func worthwhile(m machine.Machine, l ceiling.Limits, goal Goal) (blocked string,
 	if !goal.Reach.Known() && !goal.Spend.Known() {
 		return "", fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
 	}
-	if have := m.Have(); goal.Reach.Known() && have >= goal.Reach.Or(0) && len(m.Places) > 0 {
+	if have := m.Have(); goal.Reach.Known() && have >= goal.Reach.Or(0) {
 		return "", fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
 	}
 	if says, full := systemFull(m, l); full {

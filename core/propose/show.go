@@ -231,11 +231,10 @@ func (s *search) standing(found []vector, everything bool) (proved, waiting []st
 // and on how sure the recommended one is. It reports whether it knew better: the choice is then another.
 func (s *search) tried(found []vector, chosen []standing, lay func(int) *Proposal) (better bool) {
 	for _, c := range chosen {
-		p, v := lay(c.at), &found[c.at]
-		if p == nil {
-			continue
+		is, v := rule.Refused, &found[c.at] // what can't be laid out
+		if p := lay(c.at); p != nil {
+			is = classed(rule.Outcome(p.Trial.Verdict))
 		}
-		is := classed(rule.Outcome(p.Trial.Verdict))
 		if (is <= rule.Likely) != (v.proof <= rule.Likely) || is > v.proof && slices.Contains(c.picks, Recommended) {
 			v.proof, better = is, true
 		}
