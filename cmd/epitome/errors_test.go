@@ -28,18 +28,20 @@ type failed struct {
 	Says    string
 }
 
-// recorded is the program, which notes what it said where it failed.
-func recorded() {
+// recorded is the program as a process, which notes what it said where it failed.
+func recorded() { os.Exit(recording(os.Args[1:], os.Stdin, os.Stdout, os.Stderr)) }
+
+// recording runs the program and notes what it said where it failed, if a table of it is made.
+func recording(args []string, in io.Reader, out, errs io.Writer) (code int) {
 	folder := os.Getenv("EPITOME_TEST_ERRORS")
 	if folder == "" {
-		main()
-		return
+		return cli.Main(args, in, out, errs)
 	}
 	var said bytes.Buffer
-	code := cli.Main(os.Args[1:], os.Stdin, os.Stdout, io.MultiWriter(os.Stderr, &said))
+	code = cli.Main(args, in, out, io.MultiWriter(errs, &said))
 	if code != 0 && strings.Contains(said.String(), "epitome: ") {
 		f := failed{Code: code, Says: said.String(), Command: "epitome"}
-		for _, arg := range os.Args[1:] {
+		for _, arg := range args {
 			if strings.HasPrefix(arg, "-") || len(strings.Fields(f.Command)) == 3 || !plainWord.MatchString(arg) {
 				break
 			}
@@ -52,7 +54,7 @@ func recorded() {
 			}
 		}
 	}
-	os.Exit(code)
+	return code
 }
 
 var plainWord = regexp.MustCompile(`^[a-z]+$`)

@@ -5,10 +5,15 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strconv"
+	"strings"
+	"sync"
 	"testing"
 
 	"github.com/rogpeppe/go-internal/testscript"
 	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"epitome/internal/cli"
 )
 
 func TestMain(m *testing.M) {
@@ -26,7 +31,7 @@ func TestSessions(t *testing.T) {
 		t.Fatal(err)
 	}
 	testscript.Run(t, testscript.Params{
-		Dir: "testdata/script",
+		Dir: filepath.Join(root, "cmd", "epitome", "testdata", "script"), // a run inside changes the folder
 		Setup: func(env *testscript.Env) error {
 			env.Setenv("CAPTURES", filepath.Join(root, "testdata", "captures"))
 			env.Setenv("SERIES", filepath.Join(root, "testdata", "series"))
@@ -45,6 +50,8 @@ func TestSessions(t *testing.T) {
 			return false, fmt.Errorf("unknown condition %q", name)
 		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
+			"run":    func(ts *testscript.TestScript, neg bool, args []string) { run(ts, neg, "0", args) },
+			"demo":   demo,
 			"schema": func(ts *testscript.TestScript, neg bool, args []string) { schema(ts, root, neg, args) },
 			"exit":   exit,
 		},
@@ -64,27 +71,63 @@ func schema(ts *testscript.TestScript, root string, neg bool, args []string) {
 	ts.Check(compiled.Validate(value))
 }
 
-// exit CODE ARGS... runs the program and wants just that exit code.
+// inside guards what a process has once: its folder and its environment.
+var inside sync.Mutex
+
+// settings are the variables that the program reads.
+var settings = []string{
+	"HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME", "LANG", "LC_ALL", "LC_CTYPE", "NO_COLOR", "TERM", "TMPDIR",
+}
+
+// run ARGS... runs the program in the test's own process: starting one takes longer than most of what it does. Where a
+// process is the point, a session has "exec epitome".
+func run(ts *testscript.TestScript, neg bool, want string, args []string) {
+	if got := within(ts, args); (got == want) == neg {
+		ts.Fatalf("exit code %s, want %s", got, map[bool]string{false: want, true: "another"}[neg])
+	}
+}
+
+func within(ts *testscript.TestScript, args []string) (code string) {
+	inside.Lock()
+	defer inside.Unlock()
+	for _, name := range settings {
+		ts.Check(os.Setenv(name, ts.Getenv(name)))
+	}
+	here, err := os.Getwd()
+	ts.Check(err)
+	ts.Check(os.Chdir(ts.MkAbs(".")))
+	defer func() { ts.Check(os.Chdir(here)) }()
+	out, errs := ts.Stdout(), ts.Stderr()
+	return strconv.Itoa(recording(args, strings.NewReader(""), out, errs))
+}
+
+// exit CODE ARGS... runs the program in the test's own process and wants just that exit code.
 func exit(ts *testscript.TestScript, neg bool, args []string) {
 	if neg || len(args) < 2 {
 		ts.Fatalf("usage: exit CODE ARGS...")
 	}
-	err := ts.Exec("epitome", args[1:]...)
-	got := "0"
-	if err != nil {
-		var coded interface{ ExitCode() int }
-		if !asExit(err, &coded) {
-			ts.Fatalf("epitome did not run: %v", err)
-		}
-		got = string(rune('0' + coded.ExitCode()))
-	}
-	if got != args[0] {
-		ts.Fatalf("exit code %s, want %s", got, args[0])
-	}
+	run(ts, false, args[0], args[1:])
 }
 
-func asExit(err error, target *interface{ ExitCode() int }) bool {
-	coded, ok := err.(interface{ ExitCode() int })
-	*target = coded
-	return ok
+// demo FOLDER lays down what "epitome demo -o FOLDER" does: it is made once, and copied.
+func demo(ts *testscript.TestScript, neg bool, args []string) {
+	if neg || len(args) != 1 {
+		ts.Fatalf("usage: demo FOLDER")
+	}
+	made.Do(func() {
+		var said bytes.Buffer
+		folder, err := os.MkdirTemp("", "demo")
+		ts.Check(err)
+		if code := cli.Main([]string{"demo", "-o", filepath.Join(folder, "harbour")}, strings.NewReader(""), &said,
+			&said); code != 0 {
+			ts.Fatalf("demo: exit code %d\n%s", code, said.String())
+		}
+		template = filepath.Join(folder, "harbour")
+	})
+	ts.Check(os.CopyFS(ts.MkAbs(args[0]), os.DirFS(template)))
 }
+
+var (
+	made     sync.Once
+	template string
+)

@@ -15,6 +15,7 @@ import (
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/need"
@@ -23,6 +24,7 @@ import (
 	"epitome/core/smbios/compose"
 	"epitome/core/stock"
 	"epitome/golden"
+	"epitome/truth/effort"
 )
 
 // dealtMachine is a laptop or desktop by chance: what firmware lists, what names itself, and what somebody saw inside.
@@ -123,44 +125,82 @@ func catalogues(t *testing.T) (list []catalogue.Catalogue) {
 	return list
 }
 
-// A visit at machines by chance: all that is said, and the questions that are asked.
-func TestVisitsByChance(t *testing.T) {
-	var page golden.Page
-	known := catalogues(t)
-	for n := range 280 {
-		r := rand.New(rand.NewPCG(uint64(n), 7))
-		b := bench.New(dealtMachine(r, fmt.Sprint(100+n), byte([]int{0x0D, 0x0D, 0x09}[n%3])), known[n%2])
-		offers, err := dealtList(r)
+// sat is a visit at a machine by chance, with what was asked.
+func sat(t *testing.T, n int, known []catalogue.Catalogue) (*bench.Bench, bench.Sitting, bench.Visit) {
+	r := rand.New(rand.NewPCG(uint64(n), 7))
+	b := bench.New(dealtMachine(r, fmt.Sprint(100+n), byte([]int{0x0D, 0x0D, 0x09}[n%3])), known[n%2])
+	offers, err := dealtList(r)
+	require.NoError(t, err)
+	s := bench.Sitting{Policy: need.BuiltIn(), Goal: bench.Goal{Currency: "EUR", Offers: offers}}
+	if r.IntN(4) == 0 {
+		s.Goal.Offers = nil
+	}
+	if r.IntN(3) == 0 {
+		s.Goal.Reach = maybe.Just(jedec.Capacity(8<<r.IntN(3)) * jedec.GiB)
+	}
+	if r.IntN(6) == 0 {
+		s.Goal.Spend = maybe.Just(stock.Money(2000 + r.IntN(6000)))
+	}
+	if r.IntN(3) == 0 {
+		s.Uses, err = s.Policy.ParseUses([]string{"browsing", "office", "office,photos"}[r.IntN(3)])
 		require.NoError(t, err)
-		s := bench.Sitting{Policy: need.BuiltIn(), Goal: bench.Goal{Currency: "EUR", Offers: offers}}
-		if r.IntN(4) == 0 {
-			s.Goal.Offers = nil
-		}
-		if r.IntN(3) == 0 {
-			s.Goal.Reach = maybe.Just(jedec.Capacity(8<<r.IntN(3)) * jedec.GiB)
-		}
-		if r.IntN(6) == 0 {
-			s.Goal.Spend = maybe.Just(stock.Money(2000 + r.IntN(6000)))
-		}
-		if r.IntN(3) == 0 {
-			s.Uses, err = s.Policy.ParseUses([]string{"browsing", "office", "office,photos"}[r.IntN(3)])
-			require.NoError(t, err)
-		}
-		if r.IntN(4) == 0 {
-			one, err := bench.StickOf(stick8)
-			require.NoError(t, err)
-			s.Goal.Drawer = append(s.Goal.Drawer, one)
-		}
-		v := b.Visit(s, nil)
-		page.Add(fmt.Sprint("machine ", n), append(visited(v), asked(b)...))
-		for i, p := range append(slices.Clone(v.Proposals.Proposals), v.Proposals.Unproven...) {
+	}
+	if r.IntN(4) == 0 {
+		one, err := bench.StickOf(stick8)
+		require.NoError(t, err)
+		s.Goal.Drawer = append(s.Goal.Drawer, one)
+	}
+	return b, s, b.Visit(s, nil)
+}
+
+// A visit proposes what meets the wish and is more than there is, names at most four choices that are on the page, at
+// most two looks, no question twice, and never ends without a word.
+func TestChanceVisitsSayWhatHolds(t *testing.T) {
+	known := catalogues(t)
+	for n := range effort.Cases(280) {
+		b, s, v := sat(t, n, known)
+		all := slices.Concat(v.Proposals.Proposals, v.Proposals.Unproven)
+		for i, p := range all {
 			assert.Equal(t, i+1, p.Number, "machine %d", n)
 			assert.Equal(t, i < len(v.Proposals.Proposals), p.Trial.Verdict <= rule.Leans, "machine %d, proposal %d", n, i+1)
 			assert.GreaterOrEqual(t, p.Trial.Total, s.Goal.Reach.Or(0), "machine %d, proposal %d", n, i+1)
 			if !s.Goal.Spend.Known() {
 				assert.Greater(t, p.Trial.Total, b.Machine().Have(), "machine %d, proposal %d", n, i+1)
 			}
+			if most, ok := v.Reach.Size.Get(); ok && v.Reach.Size.Standing() == fact.Settled {
+				assert.True(t, p.Trial.Total <= max(most, v.Reach.Commonly.Or(0)) || p.Trial.Verdict > rule.RunsLess,
+					"machine %d goes to %v, proposal %d works with %v", n, most, i+1, p.Trial.Total)
+			}
 		}
+		seen := make(map[int]bool)
+		for _, c := range v.Choices {
+			assert.False(t, seen[c.Number], "machine %d: choice %d twice", n, c.Number)
+			seen[c.Number] = true
+			assert.True(t, c.Number >= 1 && c.Number <= len(all), "machine %d: choice %d", n, c.Number)
+		}
+		assert.LessOrEqual(t, len(v.Choices), 4, n)
+		assert.LessOrEqual(t, len(v.Looks), 2, n)
+		for _, l := range v.Looks {
+			assert.NotEmpty(t, l.About+l.Settles, n)
+		}
+		assert.True(t, len(v.Choices) > 0 || v.Nothing != nil || len(v.Looks) > 0, "machine %d: nothing is said", n)
+		asked := make(map[string]bool)
+		for _, q := range b.Questions() {
+			assert.False(t, asked[q.Fact], "machine %d: %s is asked twice", n, q.Fact)
+			asked[q.Fact] = true
+			assert.NoError(t, b.Accepts(q.Fact, q.Example), "machine %d: the example of %s", n, q.Fact)
+		}
+	}
+}
+
+// Some visits in full: all that is said, and the questions that are asked.
+func TestVisitsInFull(t *testing.T) {
+	var page golden.Page
+	known := catalogues(t)
+	for _, n := range []int{3, 10, 24, 41, 58, 77, 102, 131, 166, 199} {
+		b, s, v := sat(t, n, known)
+		page.Add(fmt.Sprintf("machine %d: reach %v, spend %v, %d offers, uses %v", n, s.Goal.Reach.Or(0), s.Goal.Spend.Or(0),
+			len(s.Goal.Offers), s.Uses), append(visited(v), asked(b)...)...)
 	}
 	page.Compare(t, "testdata/visits.txt")
 }
@@ -232,42 +272,56 @@ func asked(b *bench.Bench) (lines []string) {
 	return append(lines, "next: "+b.Next())
 }
 
-// Rounds by chance over machines by chance: what is bought, and what each machine gets and gives.
-func TestRoundsByChance(t *testing.T) {
+// ordered is a round over machines by chance.
+func ordered(t *testing.T, n int, known []catalogue.Catalogue) bench.RoundOrder {
+	r := rand.New(rand.NewPCG(uint64(n), 11))
+	var benches []*bench.Bench
+	form := byte([]int{0x0D, 0x0D, 0x09}[n%3])
+	for i := range 2 + r.IntN(4) {
+		benches = append(benches, bench.New(dealtMachine(r, fmt.Sprint(10*n+i), form), known[n%2]))
+	}
+	offers, err := dealtList(r)
+	require.NoError(t, err)
+	o := bench.RoundOrder{Cards: len(benches) + 1, Name: func(i int) string { return fmt.Sprintf("m%d.card", i) },
+		Open: func(i int) (*bench.Bench, error) {
+			if i == len(benches) {
+				return nil, errors.New("not an epitome card")
+			}
+			return benches[i], nil
+		}, Policy: need.BuiltIn(), Goal: bench.Goal{Currency: "EUR", Offers: offers}}
+	if r.IntN(2) == 0 {
+		o.Goal.Reach = maybe.Just(jedec.Capacity(16<<r.IntN(2)) * jedec.GiB)
+	}
+	if r.IntN(3) == 0 {
+		o.Budget = maybe.Just(stock.Money(3000 + r.IntN(9000)))
+	}
+	if r.IntN(3) == 0 {
+		o.Goal.TradeIn = 500
+	}
+	if r.IntN(5) == 0 {
+		o.Goal.Offers, o.Budget = nil, maybe.None[stock.Money]()
+	}
+	if r.IntN(4) == 0 {
+		o.Drawer, _ = bench.DrawerText(stick8 + "\n4GB DDR4 SO-DIMM\n8GB 1Rx8 PC4-2400T-UA2-11\n")
+	}
+	return o
+}
+
+// What a round buys goes into a machine or is left over, within budget, stock and least orders; each machine that is
+// served has what was asked (see rounded).
+func TestChanceRoundsLoseNothing(t *testing.T) {
+	known := catalogues(t)
+	for n := range effort.Cases(90) {
+		rounded(t, ordered(t, n, known))
+	}
+}
+
+// Some rounds in full: what is bought, and what each machine gets and gives.
+func TestRoundsInFull(t *testing.T) {
 	var page golden.Page
 	known := catalogues(t)
-	for n := range 90 {
-		r := rand.New(rand.NewPCG(uint64(n), 11))
-		var benches []*bench.Bench
-		form := byte([]int{0x0D, 0x0D, 0x09}[n%3])
-		for i := range 2 + r.IntN(4) {
-			benches = append(benches, bench.New(dealtMachine(r, fmt.Sprint(10*n+i), form), known[n%2]))
-		}
-		offers, err := dealtList(r)
-		require.NoError(t, err)
-		o := bench.RoundOrder{Cards: len(benches) + 1, Name: func(i int) string { return fmt.Sprintf("m%d.card", i) },
-			Open: func(i int) (*bench.Bench, error) {
-				if i == len(benches) {
-					return nil, errors.New("not an epitome card")
-				}
-				return benches[i], nil
-			}, Policy: need.BuiltIn(), Goal: bench.Goal{Currency: "EUR", Offers: offers}}
-		if r.IntN(2) == 0 {
-			o.Goal.Reach = maybe.Just(jedec.Capacity(16<<r.IntN(2)) * jedec.GiB)
-		}
-		if r.IntN(3) == 0 {
-			o.Budget = maybe.Just(stock.Money(3000 + r.IntN(9000)))
-		}
-		if r.IntN(3) == 0 {
-			o.Goal.TradeIn = 500
-		}
-		if r.IntN(5) == 0 {
-			o.Goal.Offers, o.Budget = nil, maybe.None[stock.Money]()
-		}
-		if r.IntN(4) == 0 {
-			o.Drawer, _ = bench.DrawerText(stick8 + "\n4GB DDR4 SO-DIMM\n8GB 1Rx8 PC4-2400T-UA2-11\n")
-		}
-		page.Add(fmt.Sprint("round ", n), rounded(t, o))
+	for _, n := range []int{4, 13, 27, 38, 51, 64} {
+		page.Add(fmt.Sprint("round ", n), rounded(t, ordered(t, n, known))...)
 	}
 	page.Compare(t, "testdata/rounds.txt")
 }

@@ -21,32 +21,14 @@ import (
 	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 	"epitome/core/trial"
+	"epitome/truth"
 )
 
-const hand = `epitome-hand: 1
-machine: {kind: %s, system: Windows 10 Pro 64-bit}
-places:
-  - {name: A, attach: socket, takes: SO-DIMM, holds: %s}
-  - {name: B, attach: socket, takes: SO-DIMM, holds: free}
-`
-
+// laptop has two sockets, A with a module, B free, that firmware lists and somebody looked into.
 func laptop(t testing.TB, takes, holds string) (machine.Machine, ceiling.Limits) {
 	t.Helper()
-	o, faults := catalogue.ParseOverlay("ours.yaml",
-		[]byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel, basis: sheet, takes: [{"+takes+"}]}]\n"))
-	require.Empty(t, faults)
-	k := catalogue.Catalogue{}.With(o)
-	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 14", ChassisKind: 0x0A}.Structures(),
-		compose.Array(0x1000, 1<<30, 2),
-		compose.Device{Handle: 1, Array: 0x1000, MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "A", Bank: "P0 CHANNEL A",
-			Speed: 2400}.Structure(),
-		compose.Device{Handle: 2, Array: 0x1000, Form: 0x0D, Locator: "B", Bank: "P0 CHANNEL B"}.Structure())
-	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
-		{Kind: card.CPUInfo, Source: "cpuinfo",
-			Data: []byte("processor : 0\ncpu family : 6\nmodel : 1\nmodel name : Petrel P5\n")},
-		{Kind: card.Hand, Source: "hand", Data: fmt.Appendf(nil, hand, "laptop", holds)}}}
-	m := evidence.Weigh(reading.Of(c), k)
-	return m, ceiling.Of(m, k)
+	return truth.Rig{Takes: takes, Chassis: 0x0A, Form: 0x0D, Seen: "SO-DIMM", Kind: "laptop",
+		System: "Windows 10 Pro 64-bit", Places: []string{"A A|" + holds, "B B"}}.Machine(t)
 }
 
 const ddr4 = "generation: DDR4, channels: 2, slots_per_channel: 1, rate: 2400, rate_dual_rank: 2400, maximum: 32GB, " +

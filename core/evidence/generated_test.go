@@ -7,13 +7,18 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
 	"epitome/core/card"
 	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/reading"
 	"epitome/core/smbios/compose"
 	"epitome/golden"
+	"epitome/truth/effort"
 )
 
 // weighable is what every fact can be asked.
@@ -144,30 +149,186 @@ func dealt(r *rand.Rand) card.Card {
 	return c
 }
 
-// Cards by chance: every fact that follows, how firmly it stands, and what speaks for it and against it.
-func TestGeneratedCards(t *testing.T) {
+// ours is what a workshop knows of the machines that chance makes.
+func ours(t *testing.T) catalogue.Catalogue {
 	o, faults := catalogue.ParseOverlay("ours.yaml", []byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, "+
 		"brand: Petrel P5, "+
 		"basis: sheet, takes: [{generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, maximum: 64GB}]}]\n"+
 		"boards: [{maker: Groyne, names: GBX, basis: manual, maximum: 32GB, slots: [{name: DIMM A, channel: A}, "+
 		"{name: DIMM B, channel: B}]}]\n"))
-	if len(faults) > 0 {
-		t.Fatal(faults)
-	}
-	var page golden.Page
-	maker := jedec.MakerCode{Bank: 1, Code: 0x4E}.Name()
-	for seed := range uint64(400) {
+	require.Empty(t, faults)
+	return catalogue.Catalogue{}.With(o)
+}
+
+// byChance runs a check on what cards by chance come to.
+func byChance(t *testing.T, cards int,
+	check func(t *testing.T, c card.Card, k catalogue.Catalogue, m machine.Machine)) {
+	k := ours(t)
+	for seed := range uint64(cards) {
 		c := dealt(rand.New(rand.NewPCG(seed, 3)))
-		k := catalogue.Catalogue{}
-		if seed%2 == 0 {
-			k = k.With(o)
+		known := k
+		if seed%2 == 1 {
+			known = catalogue.Catalogue{}
 		}
+		m := Weigh(reading.Of(c), known)
+		if check(t, c, known, m); t.Failed() {
+			var lines []string
+			told("", reflect.ValueOf(m), &lines)
+			t.Fatalf("card %d\n%s", seed, strings.Join(lines, "\n"))
+		}
+	}
+}
+
+// eachFact calls for every fact of a value, however deep.
+func eachFact(path string, v reflect.Value, call func(path string, f weighable, value any, known bool)) {
+	if v.Kind() == reflect.Pointer && !v.IsNil() {
+		v = v.Elem()
+	}
+	if f, ok := v.Interface().(weighable); ok {
+		value := v.MethodByName("Value").Call(nil)[0]
+		call(path, f, value.Interface(), value.MethodByName("Known").Call(nil)[0].Bool())
+		return
+	}
+	switch v.Kind() {
+	case reflect.Struct:
+		for i := range v.NumField() {
+			if v.Type().Field(i).IsExported() {
+				eachFact(path+"."+v.Type().Field(i).Name, v.Field(i), call)
+			}
+		}
+	case reflect.Slice:
+		for i := range v.Len() {
+			eachFact(fmt.Sprintf("%s %d", path, i+1), v.Index(i), call)
+		}
+	default:
+	}
+}
+
+// A fact that stands has somebody who says it, one that is disputed has two sides, and each claim, lost ones too, names
+// its source and what it says.
+func TestChanceEachFactHasItsClaims(t *testing.T) {
+	byChance(t, effort.Cases(400), func(t *testing.T, _ card.Card, _ catalogue.Catalogue, m machine.Machine) {
+		eachFact("", reflect.ValueOf(m), func(path string, f weighable, value any, known bool) {
+			switch f.Standing() {
+			case fact.Settled, fact.Leaning:
+				assert.True(t, known, path)
+				assert.NotEmpty(t, f.Why(), path)
+			case fact.Disputed:
+				assert.NotEmpty(t, append(f.Why(), f.Against()...), path)
+			default:
+				assert.False(t, known, path)
+			}
+			for _, s := range append(f.Why(), f.Against()...) {
+				assert.NotEmpty(t, s.Says, path)
+				assert.NotEmpty(t, s.Source, path)
+				assert.NotContains(t, s.Says, "%!", path)
+			}
+		})
+	})
+}
+
+// Sums are sums: what is installed is what the modules hold, sockets are those that are none on the board, the free
+// ones those of them that are empty.
+func TestChanceTotalsAreSums(t *testing.T) {
+	byChance(t, effort.Cases(400), func(t *testing.T, _ card.Card, _ catalogue.Catalogue, m machine.Machine) {
+		names := make(map[string]bool)
+		total, open, unsized := jedec.Capacity(0), 0, 0
+		for _, p := range m.Places {
+			assert.NotEmpty(t, p.Name)
+			assert.False(t, names[strings.ToLower(p.Name)], "%s twice", p.Name)
+			names[strings.ToLower(p.Name)] = true
+			switch p.Attach.Or("") {
+			case machine.Socket:
+			case machine.Soldered:
+				assert.True(t, p.Filled.Or(true), "%s: soldered and empty", p.Name)
+			default:
+				open++
+			}
+			if p.Module != nil && p.Filled.Or(true) {
+				if size, ok := p.Module.Capacity.Get(); ok {
+					total += size
+				} else {
+					unsized++
+				}
+			}
+		}
+		if n, ok := m.Totals.SocketsFree.Get(); ok && open == 0 {
+			assert.GreaterOrEqual(t, n, 0)
+			if m.Totals.Sockets.Known() {
+				assert.LessOrEqual(t, n, m.Totals.Sockets.Or(0))
+			}
+		}
+		if size, ok := m.Totals.Installed.Get(); ok && unsized == 0 && len(m.Places) > 0 {
+			assert.True(t, size >= total || m.Totals.Installed.Standing() != fact.Settled, "%v of modules, %v in all", total,
+				size)
+		}
+	})
+}
+
+// What is open says what would settle it, once; a look names a place that there is.
+func TestChanceWhatIsOpenSaysWhatSettlesIt(t *testing.T) {
+	byChance(t, effort.Cases(400), func(t *testing.T, _ card.Card, _ catalogue.Catalogue, m machine.Machine) {
+		names := []string{""}
+		for _, p := range m.Places {
+			names = append(names, p.Name)
+		}
+		seen := make(map[machine.Open]bool)
+		for _, o := range m.Open {
+			assert.NotEmpty(t, o.Settles)
+			assert.False(t, seen[o], "%v is asked twice", o.About)
+			seen[o] = true
+			assert.Contains(t, names, o.About.Place)
+		}
+		for _, c := range m.Conflicts {
+			assert.NotEmpty(t, c.Says)
+		}
+	})
+}
+
+// The same card is the same machine, to the last word.
+func TestChanceTheSameCardIsTheSameMachine(t *testing.T) {
+	byChance(t, effort.Cases(100), func(t *testing.T, c card.Card, k catalogue.Catalogue, m machine.Machine) {
+		assert.Equal(t, m, Weigh(reading.Of(c), k))
+	})
+}
+
+// What somebody saw stands: a place of which a person says what it is, is that, whatever firmware writes.
+func TestChanceWhatSomebodySawStands(t *testing.T) {
+	byChance(t, effort.Cases(200), func(t *testing.T, c card.Card, k catalogue.Catalogue, m machine.Machine) {
+		for _, r := range c.Readings {
+			if r.Kind == card.Hand {
+				return // somebody else saw it otherwise
+			}
+		}
+		for _, p := range m.Places {
+			if strings.ContainsAny(p.Name, "/#:,{}[]") {
+				continue
+			}
+			for _, attach := range []machine.Attach{machine.Socket, machine.Soldered} {
+				if attach == machine.Soldered && (!p.Filled.Or(true) || strings.HasPrefix(p.Name, "EEPROM")) {
+					continue
+				}
+				seen := Weigh(reading.Of(hand(c, fmt.Sprintf("places: [{name: %q, attach: %s}]\n", p.Name, attach))), k)
+				for _, q := range seen.Places {
+					if q.Name == p.Name && len(q.Attach.Against()) == 0 {
+						assert.Equal(t, attach, q.Attach.Or(""), p.Name)
+					}
+				}
+			}
+		}
+	})
+}
+
+// Some cards in full: every fact that follows, how firmly it stands, and what speaks for it and against it.
+func TestCardsInFull(t *testing.T) {
+	k := ours(t)
+	maker := jedec.MakerCode{Bank: 1, Code: 0x4E}.Name()
+	for _, seed := range []uint64{2, 18, 44, 96, 150, 212} {
 		var lines []string
-		told("", reflect.ValueOf(Weigh(reading.Of(c), k)), &lines)
+		told("", reflect.ValueOf(Weigh(reading.Of(dealt(rand.New(rand.NewPCG(seed, 3)))), k)), &lines)
 		for i := range lines { // whose code it is, is the catalogue's business
 			lines[i] = strings.ReplaceAll(lines[i], maker, "the maker of 80CE")
 		}
-		page.Add(fmt.Sprint("card ", seed), lines)
+		golden.Compare(t, fmt.Sprintf("testdata/cards/%d.txt", seed), strings.Join(lines, "\n")+"\n")
 	}
-	page.Compare(t, "testdata/generated.txt")
 }

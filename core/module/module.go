@@ -107,6 +107,9 @@ var ErrNothing = errors.New("says nothing about a memory module")
 // standard label first, since that one is exact.
 func Parse(text string) (Module, error) {
 	text = plain.Line(text)
+	if strings.Contains(text, "  ") { // blanks that line words up say nothing
+		text = strings.Join(strings.Fields(text), " ")
+	}
 	label, err := jedec.ParseLabel(text)
 	switch {
 	case err == nil:

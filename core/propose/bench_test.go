@@ -36,12 +36,12 @@ func priceList(b testing.TB, lines int) (offers []Offer) {
 }
 
 func fourSockets() rig {
-	return rig{takes: figures, system: "Windows 10 Pro 64-bit",
-		places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B|4GB 1Rx8 PC4-2133P-UA2-11", "B2 B"}}
+	return tower(figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B|4GB 1Rx8 PC4-2133P-UA2-11", "B2 B"},
+		"Windows 10 Pro 64-bit")
 }
 
 func BenchmarkFourSockets(b *testing.B) {
-	m, l := fourSockets().machine(b)
+	m, l := fourSockets().Machine(b)
 	for _, lines := range []int{100, 1000, 10_000, 100_000, 1_000_000} {
 		g := Goal{Reach: maybe.Just(32 * jedec.GiB), Offers: priceList(b, lines)}
 		b.Run(fmt.Sprint(lines, " lines"), func(b *testing.B) {
@@ -56,16 +56,16 @@ func BenchmarkFourSockets(b *testing.B) {
 }
 
 func BenchmarkSixteenSockets(b *testing.B) {
-	r := rig{takes: strings.NewReplacer("channels: 2", "channels: 8", "maximum: 64GB",
-		"maximum: 512GB").Replace(figures), system: "Windows 10 Pro 64-bit"}
+	r := tower(strings.NewReplacer("channels: 2", "channels: 8", "maximum: 64GB", "maximum: 512GB").Replace(figures), nil,
+		"Windows 10 Pro 64-bit")
 	for i, channel := range []string{"A", "B", "C", "D", "E", "F", "G", "H"} {
 		fitted := ""
 		if i < 4 {
 			fitted = "|8GB 1Rx8 PC4-2400T-UA2-11"
 		}
-		r.places = append(r.places, channel+"1 "+channel+fitted, channel+"2 "+channel)
+		r.Places = append(r.Places, channel+"1 "+channel+fitted, channel+"2 "+channel)
 	}
-	m, l := r.machine(b)
+	m, l := r.Machine(b)
 	g := Goal{Reach: maybe.Just(128 * jedec.GiB), Offers: priceList(b, 10_000)}
 	b.ReportAllocs()
 	for b.Loop() {

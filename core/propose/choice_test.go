@@ -26,7 +26,7 @@ type offered struct {
 // first is the first proposal: what is bought, and which places are emptied.
 func first(t *testing.T, r rig, g Goal, list ...offered) (p Proposal, says string) {
 	t.Helper()
-	m, l := r.machine(t)
+	m, l := r.Machine(t)
 	for i, x := range list {
 		st := known(t, x.text)
 		g.Offers = append(g.Offers, Offer{SKU: fmt.Sprint("H", i), Text: x.text, Stick: &st, Pieces: max(1, x.pieces),
@@ -59,24 +59,24 @@ func TestTheFirstOneIsWhatATechnicianWouldTake(t *testing.T) {
 		list []offered
 		want string
 	}{
-		"the same again beside what is there": {rig{figures, two, system}, reach(16),
+		"the same again beside what is there": {tower(figures, two, system), reach(16),
 			[]offered{{"16GB 2Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}},
 			"1 H1 "},
-		"no slower than now, though it costs more and throws out": {rig{even + ", rate_two_modules: 2133", pair, system},
+		"no slower than now, though it costs more and throws out": {tower(even+", rate_two_modules: 2133", pair, system),
 			reach(32),
 			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3000, stock.New, 1}},
 			"2 H1 out A1 out B1 "},
-		"pairs, where a single one is cheaper": {rig{even + ", rate_two_modules: 2666", pair, system}, reach(24),
+		"pairs, where a single one is cheaper": {tower(even+", rate_two_modules: 2666", pair, system), reach(24),
 			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}}, "2 H0 "},
-		"not a slower one that saves a coin": {rig{even, two, system}, reach(16),
+		"not a slower one that saves a coin": {tower(even, two, system), reach(16),
 			[]offered{{"8GB 1Rx8 PC4-2133P-UA2-11", 1000, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}},
 			"1 H1 "},
-		"what is new, at one price": {rig{even, two, system}, reach(16),
+		"what is new, at one price": {tower(even, two, system), reach(16),
 			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.Used, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}},
 			"1 H1 "},
-		"what says what it is, at one price": {rig{even, two, system}, reach(16),
+		"what says what it is, at one price": {tower(even, two, system), reach(16),
 			[]offered{{"8GB DDR4-2666 UDIMM", 1800, stock.New, 1}, {"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.Used, 1}}, "1 H1 "},
-		"the most that money buys": {rig{even, two, system}, Goal{Spend: maybe.Just(stock.Money(6000))},
+		"the most that money buys": {tower(even, two, system), Goal{Spend: maybe.Just(stock.Money(6000))},
 			[]offered{{"8GB 1Rx8 PC4-2666V-UA2-11", 1800, stock.New, 1}, {"16GB 1Rx8 PC4-2666V-UA2-11", 3100, stock.New, 1},
 				{"16GB 1Rx8 PC4-2666V-UA2-11", 5800, stock.New, 2}}, "1 H2 out A1 "},
 	} {
@@ -89,7 +89,7 @@ func TestTheFirstOneIsWhatATechnicianWouldTake(t *testing.T) {
 // What is there is the floor: nothing holds less, and nothing is shown that the
 // machine as it stands beats.
 func TestWhatIsThereIsTheFloor(t *testing.T) {
-	m, l := rig{figures, []string{"A1 A|16GB 2Rx8 PC4-2400T-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	m, l := tower(figures, []string{"A1 A|16GB 2Rx8 PC4-2400T-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit").Machine(t)
 	same, less, more := known(t, "16GB 2Rx8 PC4-2400T-UA2-11"), known(t, "8GB 1Rx8 PC4-2400T-UA2-11"), known(t,
 		"8GB 1Rx8 PC4-2666V-UA2-11")
 	g := Goal{Spend: maybe.Just(stock.Money(3000)), Everything: true}
@@ -113,7 +113,7 @@ func TestWhatIsThereIsTheFloor(t *testing.T) {
 func TestASystemThatIsFullIsANo(t *testing.T) {
 	for system, want := range map[string]bool{"Windows 10 Pro 32-bit": true, "Windows 10 Pro 64-bit": false,
 		"Quayside OS": false} {
-		m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, system}.machine(t)
+		m, l := tower(figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, system).Machine(t)
 		r, err := Search(m, l, Goal{Reach: maybe.Just(8 * jedec.GiB)}, nil)
 		if !want {
 			require.NoError(t, err, system)
@@ -128,7 +128,7 @@ func TestASystemThatIsFullIsANo(t *testing.T) {
 // The drawer alone may fill every socket, at no cost.
 func TestTheDrawerFillsEverySocket(t *testing.T) {
 	one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
-	m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	m, l := tower(figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit").Machine(t)
 	dear := known(t, "16GB 2Rx8 PC4-2400T-UA2-11")
 	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: []module.Module{one, one},
 		Offers: []Offer{{SKU: "H1", Text: "H1", Stick: &dear, Pieces: 1, Price: 3000, MinOrder: 1}}}, nil)
@@ -143,7 +143,7 @@ func TestTheDrawerFillsEverySocket(t *testing.T) {
 // An offer may be as large as the machine: a kit, or a minimum order, of as many
 // modules as there are sockets.
 func TestAnOfferMayFillTheMachine(t *testing.T) {
-	m, l := rig{figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit"}.machine(t)
+	m, l := tower(figures, []string{"A1 A|4GB 1Rx8 PC4-2133P-UA2-11", "B1 B"}, "Windows 10 Pro 64-bit").Machine(t)
 	one := known(t, "8GB 1Rx8 PC4-2400T-UA2-11")
 	for pieces, least := range map[int]int{2: 1, 1: 2} {
 		r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB),
@@ -159,9 +159,9 @@ func TestAnOfferMayFillTheMachine(t *testing.T) {
 // A clock driver is told from none: where the best rate wants one, modules with
 // and without are not alike.
 func TestTheSearchTellsClockDriversApart(t *testing.T) {
-	r := rig{"generation: DDR5, channels: 2, slots_per_channel: 1, rate: 6400, rate_without_clock_driver: 5600, " +
+	r := tower("generation: DDR5, channels: 2, slots_per_channel: 1, rate: 6400, rate_without_clock_driver: 5600, "+
 		"maximum: 96GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
-		[]string{"A1 A|16GB 1Rx8 PC5-6400B-CA0-1010-XT", "B1 B"}, "Windows 11 Pro 64-bit"}
+		[]string{"A1 A|16GB 1Rx8 PC5-6400B-CA0-1010-XT", "B1 B"}, "Windows 11 Pro 64-bit")
 	p, says := first(t, r, Goal{Reach: maybe.Just(32 * jedec.GiB), Everything: true},
 		offered{"16GB 1Rx8 PC5-6400B-UA0-1010-XT", 5000, stock.New, 1},
 		offered{"16GB 1Rx8 PC5-6400B-CA0-1010-XT", 6000, stock.New, 1})
@@ -172,11 +172,11 @@ func TestTheSearchTellsClockDriversApart(t *testing.T) {
 
 // However much is listed or lies in the drawer, a search ends, and says so.
 func TestASearchEnds(t *testing.T) {
-	wide := rig{takes: figures, system: "Windows 10 Pro 64-bit"}
+	wide := tower(figures, nil, "Windows 10 Pro 64-bit")
 	for i := range most + 1 {
-		wide.places = append(wide.places, fmt.Sprintf("S%d A", i))
+		wide.Places = append(wide.Places, fmt.Sprintf("S%d A", i))
 	}
-	m, l := wide.machine(t)
+	m, l := wide.Machine(t)
 	_, err := Search(m, l, Goal{Reach: maybe.Just(64 * jedec.GiB)}, nil)
 	require.ErrorIs(t, err, ErrUnknown)
 	assert.Contains(t, err.Error(), "33 sockets are listed")
@@ -187,8 +187,11 @@ func TestASearchEnds(t *testing.T) {
 		one.Times.TAA = fact.Known(jedec.Picoseconds(12000 + i))
 		drawer = append(drawer, one)
 	}
-	m, l = rig{figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"},
-		"Windows 10 Pro 64-bit"}.machine(t)
+	m, l = tower(
+		figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit",
+	).Machine(
+		t,
+	)
 	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: drawer}, nil)
 	require.NoError(t, err)
 	assert.False(t, r.Exact, "66 million ways to take up to four of two hundred")

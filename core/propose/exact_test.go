@@ -10,66 +10,29 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"epitome/core/card"
-	"epitome/core/catalogue"
 	"epitome/core/ceiling"
-	"epitome/core/evidence"
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/module"
-	"epitome/core/reading"
 	"epitome/core/rule"
-	"epitome/core/smbios/compose"
 	"epitome/core/stock"
 	"epitome/core/trial"
+	"epitome/truth"
+	"epitome/truth/effort"
 )
 
-// A rig is a machine of which everything is known, unless a test takes a
-// figure away.
-type rig struct {
-	takes  string
-	places []string // "A1 A" and, behind a bar, the sticker of what is fitted
-	system string
+// A rig is a machine of which everything is known, unless a test takes a figure away.
+type rig = truth.Rig
+
+// tower is a tower into which somebody looked: its processor's figures, its places, its system.
+func tower(takes string, places []string, system string) rig {
+	return rig{Takes: takes, Places: places, Seen: "DIMM", Form: 9, Chassis: 3, System: system, MaximumMiB: 1 << 20}
 }
 
 const figures = "generation: DDR4, channels: 2, slots_per_channel: 2, rate: 2666, rate_dual_rank: 2400, " +
 	"rate_two_modules: 2133, rate_two_dual_rank: 1866, maximum: 64GB, largest_die: 8Gbit, x4: no, x16: yes, ecc: " +
 	"none, volts: 1.2"
-
-func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
-	t.Helper()
-	o, faults := catalogue.ParseOverlay("ours.yaml",
-		[]byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: [{"+r.takes+
-			"}]}]\n"))
-	require.Empty(t, faults)
-	k := catalogue.Catalogue{}.With(o)
-	s := append(compose.Identity{Maker: "Halyard", Product: "Gull 3", ChassisKind: 3}.Structures(),
-		compose.Array(0x1000, 1<<30, uint16(len(r.places))))
-	hand := "epitome-hand: 1\nmachine: {system: " + r.system + "}\nplaces:\n"
-	for i, text := range r.places {
-		where, sticker, _ := strings.Cut(text, "|")
-		name, channel, _ := strings.Cut(where, " ")
-		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, Form: 9, Locator: name, Bank: "P0 CHANNEL " + channel}
-		hand += "  - {name: " + name + ", attach: socket, takes: DIMM"
-		if sticker != "" {
-			one, err := module.Parse(sticker)
-			require.NoError(t, err)
-			d.MiB, d.Speed = uint32(one.Capacity.Or(0).MiB()), uint16(one.Grade().Or(jedec.Grade{}).Rate)
-			d.Type = map[jedec.Generation]byte{jedec.DDR4: 0x1A, jedec.DDR5: 0x22}[one.Generation.Or(0)]
-			d.TotalBits, d.DataBits, d.Detail = 64, 64, 0x4080
-			hand += ", holds: " + sticker
-		}
-		hand += "}\n"
-		s = append(s, d.Structure())
-	}
-	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
-		{Kind: card.CPUInfo, Source: "cpuinfo",
-			Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
-		{Kind: card.Hand, Source: "hand", Data: []byte(hand)}}}
-	m := evidence.Weigh(reading.Of(c), k)
-	return m, ceiling.Of(m, k)
-}
 
 func known(t testing.TB, text string) module.Module {
 	t.Helper()
@@ -155,7 +118,13 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 			if point, ok := got.Before.Get(); ok {
 				now.rate, now.latency, now.lone = point.Grade.Rate, point.Latency, point.Total-point.Interleaved
 			}
-			v := vector{cost: cost, total: got.Total, free: len(got.Free), gone: gone, proof: classed(rule.Outcome(got.Verdict))}
+			v := vector{
+				cost:  cost,
+				total: got.Total,
+				free:  len(got.Free),
+				gone:  gone,
+				proof: classed(rule.Outcome(got.Verdict)),
+			}
 			for _, reason := range got.Reasons {
 				if reason.Rule == "ecc" && reason.Outcome == rule.Reduced {
 					v.unlike = 1 // what they cost each other shows in no other figure
@@ -225,23 +194,23 @@ func worth(v vector) string {
 
 func randomCase(r *rand.Rand) (rig, Goal) {
 	pick := func(n int) int { return r.IntN(n) }
-	machine := rig{takes: figures, system: "Windows 10 Pro 64-bit"}
+	machine := tower(figures, nil, "Windows 10 Pro 64-bit")
 	switch pick(6) {
 	case 0:
-		machine.takes = strings.Replace(machine.takes, "rate_two_modules: 2133, ", "", 1) // not published
+		machine.Takes = strings.Replace(machine.Takes, "rate_two_modules: 2133, ", "", 1) // not published
 	case 1:
-		machine.takes = strings.Replace(machine.takes, "maximum: 64GB", "maximum: 24GB", 1)
+		machine.Takes = strings.Replace(machine.Takes, "maximum: 64GB", "maximum: 24GB", 1)
 	case 2:
-		machine.takes = strings.Replace(machine.takes, "largest_die: 8Gbit, ", "", 1)
+		machine.Takes = strings.Replace(machine.Takes, "largest_die: 8Gbit, ", "", 1)
 	case 3:
-		machine.takes += fmt.Sprintf(", ranks_per_channel: %d", 2+pick(2))
+		machine.Takes += fmt.Sprintf(", ranks_per_channel: %d", 2+pick(2))
 	}
 	for _, name := range [][]string{{"A1 A", "B1 B"}, {"A1 A", "A2 A", "B1 B"},
 		{"A1 A", "A2 A", "B1 B", "B2 B"}}[pick(3)] {
 		if pick(2) == 0 {
 			name += "|" + labels[pick(8)]
 		}
-		machine.places = append(machine.places, name)
+		machine.Places = append(machine.Places, name)
 	}
 	var g Goal
 	if pick(5) > 0 {
@@ -282,13 +251,10 @@ func randomCase(r *rand.Rand) (rig, Goal) {
 // nothing beats is missing, and nothing else is there.
 func TestTheSearchIsExact(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
-	cases, fronts := 2000, 0
-	if testing.Short() {
-		cases = 200
-	}
+	cases, fronts := effort.Cases(2000), 0
 	for n := range cases {
 		machine, g := randomCase(r)
-		m, l := machine.machine(t)
+		m, l := machine.Machine(t)
 		want := unbeaten(plainly(t, m, l, g))
 		s, err := survey(m, l, g)
 		if err != nil {
@@ -336,13 +302,10 @@ func fixed(t testing.TB, m machine.Machine, g Goal, p Proposal) (plan trial.Plan
 // is better than what propose shows as running.
 func TestTrialAndProposeAgree(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 4))
-	cases, proposals, sets := 800, 0, 0
-	if testing.Short() {
-		cases = 60
-	}
+	cases, proposals, sets := effort.Cases(800), 0, 0
 	for n := range cases {
 		machine, g := randomCase(r)
-		m, l := machine.machine(t)
+		m, l := machine.Machine(t)
 		for i := range g.Offers {
 			g.Offers[i].Number = i + 1
 		}
@@ -383,8 +346,11 @@ func TestTrialAndProposeAgree(t *testing.T) {
 
 // A search that is stopped says so, and shows what it has.
 func TestAStoppedSearchIsMarked(t *testing.T) {
-	m, l := rig{takes: figures, system: "Windows 10 Pro 64-bit",
-		places: []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}}.machine(t)
+	m, l := tower(
+		figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit",
+	).Machine(
+		t,
+	)
 	g := Goal{Reach: maybe.Just(16 * jedec.GiB)}
 	_, err := Search(m, l, g, func() bool { return true })
 	require.ErrorIs(t, err, ErrStopped, "nothing was found, which says nothing of the goal")

@@ -1,13 +1,14 @@
 package propose
 
 import (
-	"epitome/core/fact"
-	"epitome/core/machine"
-	"epitome/core/maybe"
 	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+
+	"epitome/core/fact"
+	"epitome/core/machine"
+	"epitome/core/maybe"
 )
 
 // A processor without a module of its own fetches everything across.
@@ -33,18 +34,19 @@ func TestFreeOfCharge(t *testing.T) {
 		rig  rig
 		want string
 	}{
-		"two modules on one channel": {rig{figures, []string{"A1 A|" + one, "A2 A|" + one, "B1 B", "B2 B"},
-			"Windows 10 Pro 64-bit"}, "[{move 8 GB from A2 to B1 two channels instead of one, 2400 MT/s instead of 2133 MT/s}]"},
-		"one on each already": {rig{figures, []string{"A1 A|" + one, "A2 A", "B1 B|" + one, "B2 B"},
-			"Windows 10 Pro 64-bit"}, "[]"},
-		"nowhere to go": {rig{figures, []string{"A1 A|" + one, "A2 A|" + one}, "Windows 10 Pro 64-bit"}, "[]"},
-		"a system that uses half": {rig{figures, []string{"A1 A|" + one, "B1 B"}, "Windows 10 Pro 32-bit"},
+		"two modules on one channel": {tower(figures, []string{"A1 A|" + one, "A2 A|" + one, "B1 B", "B2 B"},
+			"Windows 10 Pro 64-bit"),
+			"[{move 8 GB from A2 to B1 two channels instead of one, 2400 MT/s instead of 2133 MT/s}]"},
+		"one on each already": {tower(figures, []string{"A1 A|" + one, "A2 A", "B1 B|" + one, "B2 B"},
+			"Windows 10 Pro 64-bit"), "[]"},
+		"nowhere to go": {tower(figures, []string{"A1 A|" + one, "A2 A|" + one}, "Windows 10 Pro 64-bit"), "[]"},
+		"a system that uses half": {tower(figures, []string{"A1 A|" + one, "B1 B"}, "Windows 10 Pro 32-bit"),
 			"[{install a system that uses more: Windows 10 Pro 32-bit uses up to 4 GB, and sees 3 to 3.5 GB of it 8 GB " +
 				"instead of 4 GB}]"},
-		"nothing is known of channel": {rig{"generation: DDR4", []string{"X1 -|" + one, "X2 -|" + one},
-			"Windows 10 Pro 64-bit"}, "[]"},
+		"nothing is known of channel": {tower("generation: DDR4", []string{"X1 -|" + one, "X2 -|" + one},
+			"Windows 10 Pro 64-bit"), "[]"},
 	} {
-		m, l := c.rig.machine(t)
+		m, l := c.rig.Machine(t)
 		assert.Equal(t, c.want, fmt.Sprint(Free(m, l)), name)
 	}
 }

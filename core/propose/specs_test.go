@@ -2,19 +2,15 @@ package propose
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
-	"epitome/core/card"
-	"epitome/core/catalogue"
-	"epitome/core/ceiling"
-	"epitome/core/evidence"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
-	"epitome/core/reading"
 	"epitome/golden"
+	"epitome/truth"
 )
 
 // What is ordinarily sold for machines of each generation, form and kind, by the rate that they run: every
@@ -44,41 +40,35 @@ func TestWhatIsSoldForEachKindOfMachine(t *testing.T) {
 		{"generation: DDR5, rate: 5600, maximum: 96GB, ecc: none", "SO-DIMM", "16GB 1Rx8 PC5-5600B-SA0-1010-XT"},
 		{"generation: DDR5, rate: 4800, maximum: 128GB, ecc: udimm", "DIMM", "16GB 1Rx8 PC5-4800B-EA0-1010-XT"},
 	} {
-		m, l := heldByHand(t, c.takes+", channels: 2, slots_per_channel: 1", c.form, c.holds)
+		m, l := truth.InHand("", c.form, c.takes+", channels: 2, slots_per_channel: 1", c.holds).Machine(t)
 		s, err := survey(m, l, Goal{Reach: maybe.Just(jedec.Capacity(1))})
 		require.NoError(t, err, c.takes)
 		var lines []string
 		for _, o := range s.specifications() {
-			lines = append(lines, fmt.Sprintf("%s (%s) for %v, rare %v: TAA %v TRCD %v TRP %v, die %d, ECC %v registered %v",
-				o.Text, o.Stick.From, o.Price, o.Rare, o.Stick.Times.TAA.Or(0), o.Stick.Times.TRCD.Or(0),
-				o.Stick.Times.TRP.Or(0), o.Stick.Density.Or(0), o.Stick.ECC.Or(false), o.Stick.Registered.Or(false)))
+			line := fmt.Sprintf("%s for %v", o.Text, o.Price)
+			if o.Rare {
+				line += ", rare"
+			}
+			if i := slices.IndexFunc(jedec.Bins(o.Stick.Grade().Or(jedec.Grade{})), func(b jedec.Bin) bool {
+				return b.TAA == o.Stick.Times.TAA.Or(0)
+			}); i < 0 && o.Stick.Times.TAA.Known() && len(jedec.Bins(o.Stick.Grade().Or(jedec.Grade{}))) > 0 {
+				line += fmt.Sprintf(", tAA %v of no bin", o.Stick.Times.TAA.Or(0))
+			}
+			lines = append(lines, line)
 		}
-		page.Add(fmt.Sprintf("%s, %s, %s", c.takes, c.form, c.holds), lines)
-		for n := range 3 {
+		for n := range 2 {
 			have := m.Have()
 			r, err := Search(m, l, Goal{Reach: maybe.Just(have << (n + 1))}, nil)
-			lines = []string{fmt.Sprint(r.Considered, r.Beaten, r.Blocked, err)}
-			for _, p := range append(r.Proposals, r.Unproven...) {
-				lines = append(lines, laid(p)+fmt.Sprint(p.Buys))
+			said := fmt.Sprintf("%v: ", have<<(n+1))
+			for _, p := range slices.Concat(r.Proposals, r.Unproven) {
+				said += fmt.Sprintf("%v %v%v; ", p.Picks, p.Trial.Verdict, p.Buys)
 			}
-			page.Add(fmt.Sprintf("%v for %s, %s", have<<(n+1), c.form, c.holds), lines)
+			if err != nil {
+				said += err.Error()
+			}
+			lines = append(lines, said)
 		}
+		page.Add(fmt.Sprintf("%s, %s, %s", c.takes, c.form, c.holds), lines...)
 	}
 	page.Compare(t, "testdata/specifications.txt")
-}
-
-// heldByHand is a machine that somebody wrote down: a processor's figures and two sockets, of which one is filled.
-func heldByHand(t *testing.T, takes, form, holds string) (machine.Machine, ceiling.Limits) {
-	t.Helper()
-	o, faults := catalogue.ParseOverlay("ours.yaml",
-		[]byte("epitome-catalogue: 1\nprocessors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: [{"+
-			takes+"}]}]\n"))
-	require.Empty(t, faults, takes)
-	k := catalogue.Catalogue{}.With(o)
-	hand := fmt.Sprintf("epitome-hand: 1\nmachine: {system: Windows 10 Pro 64-bit, processor: Petrel P5-8240}\nplaces:\n"+
-		"  - {name: A, channel: A, attach: socket, takes: %s, holds: %s}\n"+
-		"  - {name: B, channel: B, attach: socket, takes: %s, holds: free}\n", form, holds, form)
-	m := evidence.Weigh(reading.Of(card.Card{Readings: []card.Reading{{Kind: card.Hand, Source: "hand",
-		Data: []byte(hand)}}}), k)
-	return m, ceiling.Of(m, k)
 }

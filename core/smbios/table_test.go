@@ -169,13 +169,15 @@ func TestWhereATableEnds(t *testing.T) {
 			{"no end mark and zeros", append(slices.Clone(bare), make([]byte, 8)...)},
 			{"cut short", bytes[:len(bytes)-3]}, {"bytes that are no structure", append(slices.Clone(bare), 1, 2, 3, 4, 5, 6)},
 		} {
-			for announced := range 6 {
+			for announced := range 5 {
+				var said []string
 				for _, anchor := range []string{"_SM_", "_SM3_"} {
 					got, err := smbios.ParseTable(end.bytes, smbios.EntryPoint{Anchor: anchor, Structures: announced,
 						TableLength: len(bytes)})
-					fmt.Fprintf(&page, "%s, %s, %d announced by %s: %d read, %q, %v\n", name, end.what, announced, anchor,
-						len(got.Structures), got.Notes, err)
+					said = append(said, fmt.Sprintf("%d read, %q, %v", len(got.Structures), got.Notes, err))
 				}
+				fmt.Fprintf(&page, "%s, %s, %d announced: %s\n", name, end.what, announced,
+					strings.Join(slices.Compact(said), "; by _SM3_ "))
 			}
 		}
 	}

@@ -1,6 +1,8 @@
 package spd_test
 
 import (
+	"cmp"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -42,6 +44,15 @@ func TestEverySingleBitOfDamageIsReported(t *testing.T) {
 	}
 }
 
+// exists tells whether there is such a module, as far as it is known: widths, sizes and ranks that are made, and
+// latencies that come shortest first.
+func exists(m spd.Module) bool {
+	width, size := m.Width.Or(8), m.Capacity.Or(1)
+	return slices.Contains([]int{4, 8, 16, 32}, width) && size > 0 && size <= 4*jedec.TiB && m.Ranks.Or(1) <= 8 &&
+		slices.IsSortedFunc(m.Latencies, func(a, b jedec.Latency) int { return cmp.Compare(a, b) }) &&
+		len(slices.Compact(slices.Clone(m.Latencies))) == len(m.Latencies)
+}
+
 // Every code of every coded field decodes to something that exists or to
 // unknown, never to a panic or to nonsense.
 func TestEveryCodeOfEveryByte(t *testing.T) {
@@ -56,19 +67,8 @@ func TestEveryCodeOfEveryByte(t *testing.T) {
 				image := append([]byte{}, base...)
 				image[at] = byte(value)
 				m, err := spd.Decode(image)
-				require.NoError(t, err)
-				if width, ok := m.Width.Get(); ok {
-					require.Contains(t, []int{4, 8, 16, 32}, width, "byte %d = %#x", at, value)
-				}
-				if size, ok := m.Capacity.Get(); ok {
-					require.NotZero(t, size, "byte %d = %#x", at, value)
-					require.LessOrEqual(t, size, 4*jedec.TiB, "byte %d = %#x", at, value)
-				}
-				if ranks, ok := m.Ranks.Get(); ok {
-					require.LessOrEqual(t, ranks, 8)
-				}
-				for i := 1; i < len(m.Latencies); i++ {
-					require.Less(t, m.Latencies[i-1], m.Latencies[i], "latencies come shortest first")
+				if err != nil || !exists(m) { // asked plainly: an assertion each would take seconds
+					t.Fatalf("byte %d = %#x: %v, %+v", at, value, err, m)
 				}
 			}
 		}

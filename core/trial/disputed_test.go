@@ -35,7 +35,7 @@ func TestADisputedFactStaysDisputed(t *testing.T) {
 	} {
 		pair := sticks(t, c.one, c.other)
 		both := module.Join(pair[0].Claimed(c.weigh[0], "EEPROM"), pair[1].Claimed(c.weigh[1], "sticker"))
-		got := desktop().try(t, Plan{Pull: []string{"A1"}, Sticks: []module.Module{both}})
+		got := try(t, desktop(), Plan{Pull: []string{"A1"}, Sticks: []module.Module{both}})
 		outcome, says := outcomeOf(got, c.rule)
 		assert.Equal(t, c.outcome, outcome, "%s: %s", c.name, says)
 	}

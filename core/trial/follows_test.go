@@ -25,11 +25,11 @@ func eepromOf(mib int) []byte {
 // What evidence answers is not left open: of each fact, how it stands where the
 // modules have no EEPROM, and where they have.
 func TestWhatFollowsFromTheEvidence(t *testing.T) {
-	bare := desktop().with(func(r *rig) {
-		r.hand, r.takes = "machine: {system: Windows 10 Pro 64-bit}\n", "generation: DDR4, channels: 2, "+
+	bare := desktop().With(func(r *rig) {
+		r.Hand, r.Takes = "machine: {system: Windows 10 Pro 64-bit}\n", "generation: DDR4, channels: 2, "+
 			"slots_per_channel: 2, rate: 2400, rate_two_modules: 2133"
 	})
-	with := func(r rig, more string) rig { r.takes += more; return r }
+	with := func(r rig, more string) rig { r.Takes += more; return r }
 	const same, double = "8GB 1Rx8 PC4-2400T-UA2-11", "16GB 1Rx8 PC4-2400T-UA2-11"
 	for _, c := range []struct {
 		name          string
@@ -58,10 +58,11 @@ func TestWhatFollowsFromTheEvidence(t *testing.T) {
 	} {
 		for _, eeprom := range []bool{false, true} {
 			r, want := c.rig, c.without
-			if r.eeprom = eeprom; eeprom {
+			if eeprom {
+				r.EEPROMs = [][]byte{eepromOf(8192)}
 				want = c.read
 			}
-			got, says := outcomeOf(r.try(t, Plan{Sticks: sticks(t, c.stick)}), c.rule)
+			got, says := outcomeOf(try(t, r, Plan{Sticks: sticks(t, c.stick)}), c.rule)
 			assert.Equal(t, want.String(), got.String(), "%s, EEPROM %v: %s", c.name, eeprom, says)
 		}
 	}
@@ -69,14 +70,14 @@ func TestWhatFollowsFromTheEvidence(t *testing.T) {
 
 // What a machine is softly said to take, and what runs in it, leave no other buffering open; check bits stay so.
 func TestWhatIsSaidAndRunsLeavesNoOtherBuffering(t *testing.T) {
-	said := desktop().with(func(r *rig) {
-		r.takes = strings.Replace(r.takes, "ecc: none, ", "", 1)
-		r.board = "ecc: none, confidence: medium"
+	said := desktop().With(func(r *rig) {
+		r.Takes = strings.Replace(r.Takes, "ecc: none, ", "", 1)
+		r.Board = "ecc: none, confidence: medium"
 	})
-	runsECC := said.with(func(r *rig) { r.hand = strings.Replace(r.hand, label, "8GB 1Rx8 PC4-2400T-EA1-11", 1) })
-	empty := said.with(func(r *rig) {
-		r.places, r.hand = slices.Clone(r.places), strings.Replace(r.hand, ", holds: "+label, "", 1)
-		r.places[0] = "A1 A 0 0"
+	runsECC := said.With(func(r *rig) { r.Hand = strings.Replace(r.Hand, label, "8GB 1Rx8 PC4-2400T-EA1-11", 1) })
+	empty := said.With(func(r *rig) {
+		r.Places, r.Hand = slices.Clone(r.Places), strings.Replace(r.Hand, ", holds: "+label, "", 1)
+		r.Places[0] = "A1 A 0 0"
 	})
 	for _, c := range []struct {
 		rig         rig
@@ -93,10 +94,10 @@ func TestWhatIsSaidAndRunsLeavesNoOtherBuffering(t *testing.T) {
 		{empty, label, "buffering", rule.OK},
 	} {
 		plan := Plan{Sticks: sticks(t, c.stick)}
-		if c.rig.places[0] != empty.places[0] {
+		if c.rig.Places[0] != empty.Places[0] {
 			plan.Pull = []string{"A1"}
 		}
-		got, says := outcomeOf(c.rig.try(t, plan), c.rule)
+		got, says := outcomeOf(try(t, c.rig, plan), c.rule)
 		assert.Equal(t, c.want.String(), got.String(), "%s, %s of %s", says, c.rule, c.stick)
 	}
 }
@@ -109,16 +110,16 @@ func TestWhatIsForServersIsRegistered(t *testing.T) {
 		"8GB DDR4-2400 unbuffered DIMM server": rule.OK, "8GB DDR4-2400 DIMM desktop server": rule.OK,
 		"8GB DDR4-2400 DIMM not for server": rule.OK, "8GB DDR4-2400 registered DIMM server": rule.Refused,
 	} {
-		got, says := outcomeOf(desktop().try(t, Plan{Sticks: sticks(t, text)}), "buffering")
+		got, says := outcomeOf(try(t, desktop(), Plan{Sticks: sticks(t, text)}), "buffering")
 		assert.Equal(t, want.String(), got.String(), "%s: %s", text, says)
 	}
 }
 
 // What runs there today is not on trial: no reason speaks of it but of the whole.
 func TestWhatRunsIsNotTriedAgain(t *testing.T) {
-	for _, r := range []rig{desktop(), desktop().with(func(r *rig) { r.hand, r.takes = "", "generation: DDR4" }),
-		desktop().with(func(r *rig) { r.eeprom = true })} {
-		got := r.try(t, Plan{Profile: false})
+	for _, r := range []rig{desktop(), desktop().With(func(r *rig) { r.Hand, r.Takes = "", "generation: DDR4" }),
+		desktop().With(func(r *rig) { r.EEPROMs = [][]byte{eepromOf(8192)} })} {
+		got := try(t, r, Plan{Profile: false})
 		for _, x := range got.Reasons {
 			for _, known := range Rules() {
 				assert.False(t, known.ID == x.Rule && known.Scope == EachModule, "%s: %s", x.Rule, x.Says)
@@ -129,10 +130,10 @@ func TestWhatRunsIsNotTriedAgain(t *testing.T) {
 
 // One channel of one socket has nothing to interleave, and costs nothing.
 func TestOneChannelHasNothingToInterleave(t *testing.T) {
-	one := rig{takes: "generation: DDR4, channels: 1, slots_per_channel: 1, rate: 2400, maximum: 16GB, largest_die: " +
-		"8Gbit, ecc: none", places: []string{"A1 A 8192 2400"}, typ: 0x1A, form: 0x0D, chassis: 0x0A,
-		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}]\n"}
-	got := one.try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, "16GB 2Rx8 PC4-2400T-SA2-11")})
+	one := rig{Takes: "generation: DDR4, channels: 1, slots_per_channel: 1, rate: 2400, maximum: 16GB, largest_die: " +
+		"8Gbit, ecc: none", Places: []string{"A1 A 8192 2400"}, Type: 0x1A, Form: 0x0D, Chassis: 0x0A,
+		Hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}]\n"}
+	got := try(t, one, Plan{Pull: []string{"A1"}, Sticks: sticks(t, "16GB 2Rx8 PC4-2400T-SA2-11")})
 	outcome, says := outcomeOf(got, "pairing")
 	assert.Equal(t, rule.OK, outcome, says)
 	assert.Equal(t, rule.Works, got.Verdict)
@@ -141,23 +142,23 @@ func TestOneChannelHasNothingToInterleave(t *testing.T) {
 // Low-power memory of the fifth generation and its faster kind share a firmware
 // code: the code does not tell which of them a machine takes.
 func TestTheFifthLowPowerGenerationsShareACode(t *testing.T) {
-	r := rig{takes: "generation: LPDDR5, rate: 6400", places: []string{"C0 A 16384 6400"}, typ: 0x23, form: 0x11,
-		chassis: 0x0A, hand: "places: [{name: C0, attach: socket, takes: LPCAMM2}]\n"}
+	r := rig{Takes: "generation: LPDDR5, rate: 6400", Places: []string{"C0 A 16384 6400"}, Type: 0x23, Form: 0x11,
+		Chassis: 0x0A, Hand: "places: [{name: C0, attach: socket, takes: LPCAMM2}]\n"}
 	for text, want := range map[string]rule.Outcome{"32GB LPDDR5X-7500 LPCAMM2": rule.OK,
 		"32GB LPDDR5-6400 LPCAMM2": rule.OK, "32GB DDR5-5600 CAMM2": rule.Refused} {
-		outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"C0"}, Sticks: sticks(t, text)}), "same-generation")
+		outcome, says := outcomeOf(try(t, r, Plan{Pull: []string{"C0"}, Sticks: sticks(t, text)}), "same-generation")
 		assert.Equal(t, want, outcome, "%s: %s", text, says)
 	}
 }
 
 // To DDR3 makers publish one figure for all ways of filling a channel.
 func TestOnePublishedRateHoldsForTwoModules(t *testing.T) {
-	r := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1333, maximum: 32GB, largest_die: " +
-		"4Gbit, ecc: none, volts: 1.5", typ: 0x18, form: 0x09, chassis: 0x03,
-		places: []string{"A1 A 4096 1333", "A2 A 0 0", "B1 B 4096 1333", "B2 B 0 0"},
-		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: " +
+	r := rig{Takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1333, maximum: 32GB, largest_die: " +
+		"4Gbit, ecc: none, volts: 1.5", Type: 0x18, Form: 0x09, Chassis: 0x03,
+		Places: []string{"A1 A 4096 1333", "A2 A 0 0", "B1 B 4096 1333", "B2 B 0 0"},
+		Hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: " +
 			"socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"}
-	got := r.try(t, Plan{Sticks: sticks(t, "2x4GB DDR3-1333 DIMM 1Rx8 CL9 1.5V non-ECC unbuffered")})
+	got := try(t, r, Plan{Sticks: sticks(t, "2x4GB DDR3-1333 DIMM 1Rx8 CL9 1.5V non-ECC unbuffered")})
 	p, ok := got.Operating.Get()
 	assert.True(t, ok, got.Why)
 	assert.Equal(t, jedec.Rate(1333), p.Grade.Rate)

@@ -20,24 +20,24 @@ func TestTheJudgeAgreesWithTheTrial(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 7))
 	labels := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 2Rx8 PC4-2400R-UB1-11", "16GB 2Rx8 PC4-2400T-UA2-11",
 		"8GB 1Rx8 PC4-3200AA-UA2-11"}
-	empty := desktop().with(func(r *rig) {
-		r.places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}
-		r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM}, {name: A2, " +
+	empty := desktop().With(func(r *rig) {
+		r.Places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}
+		r.Hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM}, {name: A2, " +
 			"attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
 	})
 	for _, in := range []rig{
 		empty,
-		empty.with(func(r *rig) {
-			r.takes = "generation: DDR4, channels: 2, rate: 2400, maximum: 64GB, largest_die: 8Gbit, x16: yes, x4: no, ecc: none"
+		empty.With(func(r *rig) {
+			r.Takes = "generation: DDR4, channels: 2, rate: 2400, maximum: 64GB, largest_die: 8Gbit, x16: yes, x4: no, ecc: none"
 		}),
-		empty.with(func(r *rig) {
-			r.board = "rates: [{modules_per_channel: 1, rate: 2133}, {modules_per_channel: 2, rate: 1866}]"
+		empty.With(func(r *rig) {
+			r.Board = "rates: [{modules_per_channel: 1, rate: 2133}, {modules_per_channel: 2, rate: 1866}]"
 		}),
-		empty.with(func(r *rig) {
-			r.board = "slots: [{name: A1, order: 3}, {name: A2, order: 1}, {name: B1, order: 4}, {name: B2, order: 2}]"
+		empty.With(func(r *rig) {
+			r.Board = "slots: [{name: A1, order: 3}, {name: A2, order: 1}, {name: B1, order: 4}, {name: B2, order: 2}]"
 		}),
 	} {
-		m, l := in.machine(t)
+		m, l := in.Machine(t)
 		j := NewJudge(m, l)
 		assert.Equal(t, 4, j.Sockets())
 		assert.Equal(t, rule.OK, j.Places())
@@ -82,7 +82,7 @@ func dealt(set []module.Module) (out []dealtStick) {
 }
 
 func TestTheJudgeOfOneModule(t *testing.T) {
-	m, l := desktop().machine(t)
+	m, l := desktop().Machine(t)
 	j := NewJudge(m, l)
 	for text, want := range map[string]rule.Outcome{label: rule.OK, "8GB 1Rx8 PC4-2400T-SA1-11": rule.Refused,
 		"4GB 1Rx8 PC3L-12800U-11-13-B4": rule.Refused, "8GB PC4-2400T-UA2-11": rule.Likely,

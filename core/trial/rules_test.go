@@ -9,34 +9,17 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"epitome/core/card"
 	"epitome/core/catalogue"
-	"epitome/core/ceiling"
-	"epitome/core/evidence"
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/module"
-	"epitome/core/reading"
 	"epitome/core/rule"
-	"epitome/core/smbios/compose"
+	"epitome/truth"
 )
 
-// A rig is a machine to try sticks in. Its processor is an invented one, whose
-// figures a test sets.
-type rig struct {
-	takes   string   // the processor's figures, as a catalogue file has them
-	board   string   // the board's figures; empty for no entry
-	chipset string   // the chipset's figures; empty for none
-	places  []string // "A1 A 8192 2400": name, channel, MiB, rate; 0 MiB for empty
-	typ     byte     // memory type code
-	form    byte
-	hand    string
-	chassis byte
-	eeprom  bool // the first module has one
-	past    catalogue.Past
-}
+// A rig is a machine to try sticks in.
+type rig = truth.Rig
 
 const (
 	full = "channels: 2, slots_per_channel: 2, rate: 2400, rate_dual_rank: 2400, rate_two_modules: 2133, " +
@@ -47,83 +30,31 @@ const (
 // desktop is a desktop of which everything is known: two channels of two
 // slots, one module fitted.
 func desktop() rig {
-	return rig{takes: "generation: DDR4, " + full,
-		places: []string{"A1 A 8192 2400", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}, typ: 0x1A, form: 0x09, chassis: 0x03,
-		hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 8GB 1Rx8 " +
+	return rig{Takes: "generation: DDR4, " + full,
+		Places: []string{"A1 A 8192 2400", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"}, Type: 0x1A, Form: 0x09, Chassis: 0x03,
+		Hand: "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 8GB 1Rx8 " +
 			"PC4-2400T-UA2-11}, {name: A2, attach: socket, takes: DIMM}, {name: B1, attach: socket, takes: DIMM}, {name: B2, " +
 			"attach: socket, takes: DIMM}]\n"}
 }
 
-func (r rig) with(change func(*rig)) rig {
-	change(&r)
-	return r
-}
-
-func (r rig) machine(t testing.TB) (machine.Machine, ceiling.Limits) {
-	t.Helper()
-	own := "epitome-catalogue: 1\n"
-	if r.takes != "" {
-		own += "processors: [{family: Petrel, brand: Petrel P5, basis: sheet, takes: [{" + r.takes + "}]}]\n"
-	}
-	if r.board != "" {
-		own += "boards: [{maker: Groyne, names: GBX, basis: manual, " + r.board + "}]\n"
-	}
-	if r.chipset != "" {
-		own += "chipsets: [{name: X47, pci_ids: 'fafa:0c47', basis: sheet, " + r.chipset + "}]\n"
-	}
-	o, faults := catalogue.ParseOverlay("ours.yaml", []byte(own))
-	require.Empty(t, faults)
-	k := catalogue.Catalogue{}.With(o).WithPast(r.past)
-	s := append(compose.Identity{Maker: "Halyard", Product: "Gull", BoardMaker: "Groyne", Board: "GBX",
-		ChassisKind: r.chassis}.Structures(),
-		compose.Array(0x1000, 128<<20, uint16(len(r.places))))
-	for i, text := range r.places {
-		var name, channel string
-		var mib uint32
-		var rate uint16
-		_, err := fmt.Sscan(text, &name, &channel, &mib, &rate)
-		require.NoError(t, err)
-		d := compose.Device{Handle: uint16(i + 1), Array: 0x1000, MiB: mib, Form: r.form, Locator: name,
-			Bank: "P0 CHANNEL " + channel, Speed: rate, Configured: rate}
-		if mib > 0 {
-			d.Type, d.TotalBits, d.DataBits, d.Rank, d.Serial, d.Part, d.Detail = r.typ, 64, 64, 1, fmt.Sprintf("0A0B0C%02d",
-				i), "MR4", 0x4080
-		}
-		s = append(s, d.Structure())
-	}
-	c := card.Card{Readings: []card.Reading{{Kind: card.Table, Source: "DMI", Data: compose.Table(s...)},
-		{Kind: card.CPUInfo, Source: "cpuinfo",
-			Data: []byte("processor : 0\ncpu family : 6\nmodel : 200\nmodel name : Petrel P5-8240\n")},
-		{Kind: card.PCI, Source: "pci", Data: []byte("0000:00:1f.0 fafa:0c47 060100\n")}}}
-	if r.hand != "" {
-		c.Readings = append(c.Readings,
-			card.Reading{Kind: card.Hand, Source: "hand", Data: []byte("epitome-hand: 1\n" + r.hand)})
-	}
-	if r.eeprom {
-		c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: "i2c", Address: "0x50", Data: eepromOf(8192)})
-	}
-	m := evidence.Weigh(reading.Of(c), k)
-	return m, ceiling.Of(m, k)
-}
-
 // held is a desktop of a make on which earlier jobs came to so many GiB.
 func held(times int, gib jedec.Capacity) rig {
-	return desktop().with(func(r *rig) {
-		r.past.Ran = []catalogue.Ran{{Total: maybe.Just(gib * jedec.GiB), Times: times}}
+	return desktop().With(func(r *rig) {
+		r.Past.Ran = []catalogue.Ran{{Total: maybe.Just(gib * jedec.GiB), Times: times}}
 	})
 }
 
 // failedAt adds a job after which less than so many GiB was there.
 func failedAt(gib jedec.Capacity) func(*rig) {
 	return func(r *rig) {
-		r.past.Failed = append(r.past.Failed, catalogue.Failure{Total: maybe.Just(gib * jedec.GiB), Modules: "1 × 8 GB",
+		r.Past.Failed = append(r.Past.Failed, catalogue.Failure{Total: maybe.Just(gib * jedec.GiB), Modules: "1 × 8 GB",
 			Says: "8 GB were found", Job: "2026-031"})
 	}
 }
 
-func (r rig) try(t testing.TB, plan Plan) Trial {
+func try(t testing.TB, r rig, plan Plan) Trial {
 	t.Helper()
-	m, l := r.machine(t)
+	m, l := r.Machine(t)
 	got, err := Run(m, l, plan)
 	require.NoError(t, err)
 	return got
@@ -154,43 +85,43 @@ func outcomeOf(t Trial, id string) (rule.Outcome, string) {
 // where a fact is missing.
 func TestEveryRule(t *testing.T) {
 	never := func(cut string) rig {
-		return desktop().with(func(r *rig) { r.takes = strings.Replace(r.takes, cut, "", 1) })
+		return desktop().With(func(r *rig) { r.Takes = strings.Replace(r.Takes, cut, "", 1) })
 	}
 	set := func(old, now string) rig {
-		return desktop().with(func(r *rig) { r.takes = strings.Replace(r.takes, old, now, 1) })
+		return desktop().With(func(r *rig) { r.Takes = strings.Replace(r.Takes, old, now, 1) })
 	}
-	noHand := desktop().with(func(r *rig) { r.hand = "" })
-	ddr3 := rig{takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1600, rate_two_modules: 1600, " +
+	noHand := desktop().With(func(r *rig) { r.Hand = "" })
+	ddr3 := rig{Takes: "generation: DDR3, channels: 2, slots_per_channel: 2, rate: 1600, rate_two_modules: 1600, " +
 		"maximum: 32GB, largest_die: 4Gbit, x4: no, x16: yes, ecc: none, volts: 1.35",
-		places: []string{"A1 A 4096 1600", "B1 B 0 0"}, typ: 0x18, form: 0x0D, chassis: 0x0A,
-		hand: "places: [{name: A1, attach: socket, takes: SO-DIMM, holds: 4GB 1Rx8 PC3L-12800S-11-13-B4}, {name: B1, " +
+		Places: []string{"A1 A 4096 1600", "B1 B 0 0"}, Type: 0x18, Form: 0x0D, Chassis: 0x0A,
+		Hand: "places: [{name: A1, attach: socket, takes: SO-DIMM, holds: 4GB 1Rx8 PC3L-12800S-11-13-B4}, {name: B1, " +
 			"attach: socket, takes: SO-DIMM}]\n"}
-	low15 := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, "volts: 1.35", "volts: 1.5", 1) })
-	noVolts := ddr3.with(func(r *rig) { r.takes = strings.Replace(r.takes, ", volts: 1.35", "", 1) })
+	low15 := ddr3.With(func(r *rig) { r.Takes = strings.Replace(r.Takes, "volts: 1.35", "volts: 1.5", 1) })
+	noVolts := ddr3.With(func(r *rig) { r.Takes = strings.Replace(r.Takes, ", volts: 1.35", "", 1) })
 	unread := func(r rig) rig {
-		return r.with(func(r *rig) { r.hand = strings.Replace(r.hand, ", holds: 4GB 1Rx8 PC3L-12800S-11-13-B4", "", 1) })
+		return r.With(func(r *rig) { r.Hand = strings.Replace(r.Hand, ", holds: 4GB 1Rx8 PC3L-12800S-11-13-B4", "", 1) })
 	}
-	ddr5 := rig{takes: "generation: DDR5, channels: 2, slots_per_channel: 2, rate: 5600, rate_dual_rank: 5600, " +
+	ddr5 := rig{Takes: "generation: DDR5, channels: 2, slots_per_channel: 2, rate: 5600, rate_dual_rank: 5600, " +
 		"rate_two_modules: 4400, maximum: 192GB, largest_die: 24Gbit, x4: no, x16: yes, ecc: none, volts: 1.1",
-		places: []string{"A1 A 16384 4800", "B1 B 0 0"}, typ: 0x22, form: 0x09, chassis: 0x03,
-		hand: "machine: {system: Windows 11 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 16GB " +
+		Places: []string{"A1 A 16384 4800", "B1 B 0 0"}, Type: 0x22, Form: 0x09, Chassis: 0x03,
+		Hand: "machine: {system: Windows 11 Pro 64-bit}\nplaces: [{name: A1, attach: socket, takes: DIMM, holds: 16GB " +
 			"1Rx8 PC5-4800B-UA0-1010-XT}, {name: B1, attach: socket, takes: DIMM}]\n"}
-	die16 := ddr5.with(func(r *rig) { r.takes = strings.Replace(r.takes, "24Gbit", "16Gbit", 1) })
-	noDie := ddr5.with(func(r *rig) { r.takes = strings.Replace(r.takes, "largest_die: 24Gbit, ", "", 1) })
-	clocks := func(word string) rig { return ddr5.with(func(r *rig) { r.board = "clock_drivers: " + word }) }
+	die16 := ddr5.With(func(r *rig) { r.Takes = strings.Replace(r.Takes, "24Gbit", "16Gbit", 1) })
+	noDie := ddr5.With(func(r *rig) { r.Takes = strings.Replace(r.Takes, "largest_die: 24Gbit, ", "", 1) })
+	clocks := func(word string) rig { return ddr5.With(func(r *rig) { r.Board = "clock_drivers: " + word }) }
 	profiles := func(word string) rig {
-		return desktop().with(func(r *rig) {
-			r.chipset = "profiles: " + word
-			r.places[0] = "A1 A 0 0"
-			r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: " +
+		return desktop().With(func(r *rig) {
+			r.Chipset = "profiles: " + word
+			r.Places[0] = "A1 A 0 0"
+			r.Hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, attach: " +
 				"socket}, {name: B1, attach: socket, takes: DIMM}, {name: B2, attach: socket}]\nmaximum: {size: 64GB, " +
 				"from: manual}\n"
 		})
 	}
 	fast := sticks(t, "8GB DDR4-3600 CL18 1Rx8 UDIMM 1.35V")
 	fast[0].Part = fact.Known("SQ4-3600C18")
-	ordered := desktop().with(func(r *rig) {
-		r.board = "slots: [{name: A1, order: 1}, {name: B1, order: 2}, {name: A2, order: 3}, {name: B2, order: 4}]"
+	ordered := desktop().With(func(r *rig) {
+		r.Board = "slots: [{name: A1, order: 1}, {name: B1, order: 2}, {name: A2, order: 3}, {name: B2, order: 4}]"
 	})
 	tried := make(map[string][]rule.Outcome)
 	for _, c := range []struct {
@@ -209,16 +140,16 @@ func TestEveryRule(t *testing.T) {
 			"a SO-DIMM with 260 contacts, the socket takes a DIMM with 288"},
 		{"form", desktop(), "8GB 1Rx8 PC4-2400T", "", rule.Unproven, "the form is not known"},
 		{"socket", desktop(), label, "B1", rule.OK, ""},
-		{"socket", noHand.with(func(r *rig) { r.chassis, r.form = 0x0A, 0x0B }), label, "B1", rule.Unproven,
+		{"socket", noHand.With(func(r *rig) { r.Chassis, r.Form = 0x0A, 0x0B }), label, "B1", rule.Unproven,
 			"whether B1 is a socket is not settled"},
-		{"socket", desktop().with(func(r *rig) {
+		{"socket", desktop().With(func(r *rig) {
 			// The board's entry names a socket that no reading lists.
-			r.board = "slots: [{name: A1}, {name: A2}, {name: B1}, {name: B2}, {name: C1, channel: C}], takes: DIMM"
+			r.Board = "slots: [{name: A1}, {name: A2}, {name: B1}, {name: B2}, {name: C1, channel: C}], takes: DIMM"
 		}), label, "C1", rule.Unproven, "whether C1 is free is not known"},
-		{"per-slot", set("ecc: none", "ecc: [rdimm, lrdimm]").with(func(r *rig) {
-			r.places[0], r.hand = "A1 A 0 0", strings.Replace(r.hand, ", holds: 8GB 1Rx8 PC4-2400T-UA2-11", "", 1)
-		}).with(func(r *rig) {
-			r.board = "generations: DDR4"
+		{"per-slot", set("ecc: none", "ecc: [rdimm, lrdimm]").With(func(r *rig) {
+			r.Places[0], r.Hand = "A1 A 0 0", strings.Replace(r.Hand, ", holds: 8GB 1Rx8 PC4-2400T-UA2-11", "", 1)
+		}).With(func(r *rig) {
+			r.Board = "generations: DDR4"
 		}), "32GB 2Rx4 PC4-2400T-RA1-11", "", rule.Unproven, "nobody states a limit"},
 		{"supply", ddr3, "4GB 1Rx8 PC3L-12800S-11-13-B4", "", rule.OK, ""},
 		{"supply", ddr3, "4GB 1Rx8 PC3-12800S-11-13-B4", "", rule.Refused, "made for 1.5 V; Petrel takes modules for 1.35 V"},
@@ -265,47 +196,47 @@ func TestEveryRule(t *testing.T) {
 		{"clock-driver", ddr5, "16GB 1Rx8 PC5-4800B-CA0-1010-XT", "", rule.Unproven, "is not known"},
 		{"per-slot", desktop(), "16GB 2Rx8 PC4-2400T-UA2-11", "", rule.OK, ""},
 		{"per-slot", desktop(), "32GB 2Rx8 PC4-2400T-UA2-11", "", rule.Refused, "two ranks of x8 chips of 8 Gbit make 16 GB"},
-		{"per-slot", desktop().with(func(r *rig) { r.board = "slots: [{name: B1, maximum: 4GB}]" }), label, "B1",
+		{"per-slot", desktop().With(func(r *rig) { r.Board = "slots: [{name: B1, maximum: 4GB}]" }), label, "B1",
 			rule.Refused, "the board's entry allows 4 GB in B1"},
 		{"per-slot", never("largest_die: 8Gbit, "), "16GB 2Rx8 PC4-2400T-UA2-11", "", rule.OK, ""},
 		{"per-slot", never("largest_die: 8Gbit, "), "32GB 2Rx8 PC4-2400T-UA2-11", "", rule.Unproven, "not known for Petrel"},
 		{"per-slot", desktop(), "PC4-2400T-UA2-11", "", rule.Unproven, "the size is not known"},
 		{"total", desktop(), label, "", rule.OK, "16 GB in all is within every ceiling"},
 		{"total", set("maximum: 64GB", "maximum: 12GB"), label, "", rule.Refused, "16 GB in all; Petrel takes up to 12 GB"},
-		{"total", desktop().with(func(r *rig) { r.board = "maximum: 12GB, confidence: medium" }), label, "", rule.Likely,
+		{"total", desktop().With(func(r *rig) { r.Board = "maximum: 12GB, confidence: medium" }), label, "", rule.Likely,
 			"16 GB in all; GBX: up to 12 GB"},
 		{"total", never("maximum: 64GB, "), label, "", rule.OK, ""},
-		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), "16GB 2Rx8 PC4-2400T-UA2-11", "",
+		{"per-slot", desktop().With(func(r *rig) { r.Board = "per_slot: 4GB" }), "16GB 2Rx8 PC4-2400T-UA2-11", "",
 			rule.Unproven, "contradicted: 8 GB are fitted, so the true limit is not known"},
-		{"per-slot", desktop().with(func(r *rig) { r.board = "per_slot: 4GB" }), label, "", rule.OK, ""},
+		{"per-slot", desktop().With(func(r *rig) { r.Board = "per_slot: 4GB" }), label, "", rule.OK, ""},
 		{"past-jobs", held(2, 16), label, "", rule.OK, "after 2 earlier jobs"},
-		{"past-jobs", held(2, 16).with(failedAt(16)), label, "", rule.OK, "but job 2026-031"},
-		{"past-jobs", held(1, 16).with(failedAt(16)), label, "", rule.Reduced, "1 × 8 GB, 8 GB were found"},
-		{"past-jobs", desktop().with(failedAt(16)).with(failedAt(16)).with(failedAt(8)), label, "", rule.Likely,
+		{"past-jobs", held(2, 16).With(failedAt(16)), label, "", rule.OK, "but job 2026-031"},
+		{"past-jobs", held(1, 16).With(failedAt(16)), label, "", rule.Reduced, "1 × 8 GB, 8 GB were found"},
+		{"past-jobs", desktop().With(failedAt(16)).With(failedAt(16)).With(failedAt(8)), label, "", rule.Likely,
 			"2026-031"},
-		{"past-jobs", desktop().with(failedAt(16)), label, "", rule.Reduced, "2026-031"},
-		{"past-jobs", desktop().with(failedAt(32)), label, "", rule.OK, "does not apply"}, // of more than is asked for
-		{"past-jobs", desktop().with(failedAt(16)).with(func(r *rig) { r.past.Failed[0].Faulty = true }), label, "",
+		{"past-jobs", desktop().With(failedAt(16)), label, "", rule.Reduced, "2026-031"},
+		{"past-jobs", desktop().With(failedAt(32)), label, "", rule.OK, "does not apply"}, // of more than is asked for
+		{"past-jobs", desktop().With(failedAt(16)).With(func(r *rig) { r.Past.Failed[0].Faulty = true }), label, "",
 			rule.OK, "does not apply"}, // a faulty module says nothing of the machine
 		{"system-limit", desktop(), label, "", rule.OK, ""},
-		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, "64-bit", "32-bit", 1) }), label,
+		{"system-limit", desktop().With(func(r *rig) { r.Hand = strings.Replace(r.Hand, "64-bit", "32-bit", 1) }), label,
 			"", rule.Reduced, "of 16 GB the system uses 4 GB"},
-		{"system-limit", desktop().with(func(r *rig) {
-			r.hand = strings.Replace(r.hand, "Windows 10 Pro 64-bit",
+		{"system-limit", desktop().With(func(r *rig) {
+			r.Hand = strings.Replace(r.Hand, "Windows 10 Pro 64-bit",
 				"Harbour OS", 1)
 		}), label, "", rule.OK, "is not in the catalogue"},
-		{"system-limit", desktop().with(func(r *rig) { r.hand = strings.Replace(r.hand, " Pro 64-bit", "", 1) }), label, "",
+		{"system-limit", desktop().With(func(r *rig) { r.Hand = strings.Replace(r.Hand, " Pro 64-bit", "", 1) }), label, "",
 			rule.Reduced, "depends on its edition"},
 		{"channel-slots", desktop(), label, "A2", rule.OK, ""},
 		{"channel-slots", set("slots_per_channel: 2", "slots_per_channel: 1"), label, "A2", rule.Refused,
 			"2 modules on one channel"},
-		{"channel-slots", desktop().with(func(r *rig) {
-			for i, p := range r.places {
+		{"channel-slots", desktop().With(func(r *rig) {
+			for i, p := range r.Places {
 				name, rest, _ := strings.Cut(p, " ")
-				r.hand = strings.ReplaceAll(r.hand, "name: "+name, fmt.Sprint("name: slot ", i))
-				r.places[i] = fmt.Sprintf("slot_%d -%s", i, rest[1:])
+				r.Hand = strings.ReplaceAll(r.Hand, "name: "+name, fmt.Sprint("name: slot ", i))
+				r.Places[i] = fmt.Sprintf("slot_%d -%s", i, rest[1:])
 			}
-			r.hand = strings.ReplaceAll(r.hand, "slot ", "slot_")
+			r.Hand = strings.ReplaceAll(r.Hand, "slot ", "slot_")
 		}), label, "", rule.Unproven, "which channel each place belongs to is not known"},
 		{"channel-ranks", set("channels: 2", "ranks_per_channel: 2, channels: 2"), label, "A2", rule.OK,
 			"no channel carries more ranks"},
@@ -339,7 +270,7 @@ func TestEveryRule(t *testing.T) {
 		if c.put != "" {
 			plan = Plan{Put: []Put{{Place: c.put, Stick: plan.Sticks[0]}}}
 		}
-		got := c.in.try(t, plan)
+		got := try(t, c.in, plan)
 		outcome, says := outcomeOf(got, c.id)
 		tried[c.id] = append(tried[c.id], outcome)
 		assert.Equal(t, c.outcome, outcome, "%s with %s: %s", c.id, c.stick, says)
@@ -358,9 +289,9 @@ func TestEveryRule(t *testing.T) {
 	}{
 		{profiles("yes"), true, rule.OK, "profiles can be selected"},
 		{profiles("no"), true, rule.Refused, "profiles can't be selected"},
-		{profiles("yes").with(func(r *rig) { r.chipset = "" }), true, rule.Unproven, "nobody states it"},
+		{profiles("yes").With(func(r *rig) { r.Chipset = "" }), true, rule.Unproven, "nobody states it"},
 	} {
-		got := c.in.try(t, Plan{Sticks: fast, Profile: c.select_})
+		got := try(t, c.in, Plan{Sticks: fast, Profile: c.select_})
 		outcome, says := outcomeOf(got, "profile")
 		if c.outcome == rule.Unproven {
 			says = "nobody states it"
@@ -403,8 +334,8 @@ func TestAProfileIsASecondOperatingPoint(t *testing.T) {
 		x, _ := jedec.GradeAt(jedec.DDR4, 2133)
 		kit[i].Rated = fact.Known(x.Rate)
 	}
-	r := desktop().with(func(r *rig) { r.chipset = "profiles: yes" })
-	got := r.try(t, Plan{Pull: []string{"A1"}, Sticks: kit})
+	r := desktop().With(func(r *rig) { r.Chipset = "profiles: yes" })
+	got := try(t, r, Plan{Pull: []string{"A1"}, Sticks: kit})
 	p, ok := got.WithProfile.Get()
 	require.True(t, ok)
 	assert.Equal(t, jedec.Rate(3600), p.Grade.Rate)
@@ -412,9 +343,9 @@ func TestAProfileIsASecondOperatingPoint(t *testing.T) {
 	assert.Equal(t, jedec.Picoseconds(10000), p.Latency)
 	now, _ := got.Operating.Get()
 	assert.Equal(t, jedec.Rate(2133), now.Grade.Rate, "it is not selected")
-	got = r.try(t, Plan{Sticks: kit})
+	got = try(t, r, Plan{Sticks: kit})
 	assert.False(t, got.WithProfile.Known(), "the fitted module carries none")
-	got = desktop().try(t, Plan{Pull: []string{"A1"}, Sticks: kit})
+	got = try(t, desktop(), Plan{Pull: []string{"A1"}, Sticks: kit})
 	assert.False(t, got.WithProfile.Known(), "nobody says that it can be selected")
 	for part, want := range map[string]rule.Outcome{"SQ4-3600C18": rule.OK, "ANOTHER-KIT": rule.Unproven,
 		"": rule.Unproven} {
@@ -423,11 +354,11 @@ func TestAProfileIsASecondOperatingPoint(t *testing.T) {
 		if part == "" {
 			other[0].Part, other[1].Part = fact.Fact[string]{}, fact.Fact[string]{}
 		}
-		outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"A1"}, Sticks: other, Profile: true}), "profile")
+		outcome, says := outcomeOf(try(t, r, Plan{Pull: []string{"A1"}, Sticks: other, Profile: true}), "profile")
 		assert.Equal(t, want, outcome, "%q: %s", part, says)
 	}
 	kit[1].Ranks = fact.Known(2)
-	outcome, says := outcomeOf(r.try(t, Plan{Pull: []string{"A1"}, Sticks: kit, Profile: true}), "unlike")
+	outcome, says := outcomeOf(try(t, r, Plan{Pull: []string{"A1"}, Sticks: kit, Profile: true}), "unlike")
 	assert.Equal(t, rule.Unproven, outcome, says)
 }
 
@@ -444,7 +375,7 @@ func TestEveryRuleHasAStatementAndASource(t *testing.T) {
 }
 
 func TestARefusedPullNamesItsReason(t *testing.T) {
-	m, l := desktop().with(func(r *rig) { r.hand = "places: [{name: A1, attach: soldered}]\n" }).machine(t)
+	m, l := desktop().With(func(r *rig) { r.Hand = "places: [{name: A1, attach: soldered}]\n" }).Machine(t)
 	_, err := Run(m, l, Plan{Pull: []string{"A1"}})
 	require.ErrorIs(t, err, ErrSoldered)
 	assert.Contains(t, err.Error(), "A1 (seen: soldered)")
@@ -453,7 +384,7 @@ func TestARefusedPullNamesItsReason(t *testing.T) {
 	assert.Contains(t, err.Error(), `"Z9"; there are A1, A2, B1, B2`)
 	_, err = Run(m, l, Plan{Pull: []string{"B1"}})
 	require.ErrorIs(t, err, ErrEmpty)
-	m, l = desktop().machine(t)
+	m, l = desktop().Machine(t)
 	_, err = Run(m, l, Plan{Put: []Put{{Place: "A1", Stick: sticks(t, label)[0]}}})
 	require.ErrorIs(t, err, ErrTaken)
 	_, err = Run(m, l, Plan{Sticks: sticks(t, label, label, label, label)})
@@ -471,15 +402,17 @@ func TestSticksGoWhereTheyDoBest(t *testing.T) {
 		}
 		return names
 	}
-	assert.Equal(t, []string{"B1:8 GB"}, places(desktop().try(t, Plan{Sticks: sticks(t, label)})), "on the other channel")
-	one := desktop().try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label, "16GB 2Rx8 PC4-2400T-UA2-11")})
+	assert.Equal(
+		t, []string{"B1:8 GB"}, places(try(t, desktop(), Plan{Sticks: sticks(t, label)})), "on the other channel",
+	)
+	one := try(t, desktop(), Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label, "16GB 2Rx8 PC4-2400T-UA2-11")})
 	p, _ := one.Operating.Get()
 	assert.Equal(t, one.Total, p.Interleaved, "16 GB against twice 8 GB: all of it interleaved")
-	ordered := desktop().with(func(r *rig) {
-		r.board = "slots: [{name: A1, order: 4}, {name: A2, order: 1}, {name: B1, order: 3}, {name: B2, order: 2}]"
+	ordered := desktop().With(func(r *rig) {
+		r.Board = "slots: [{name: A1, order: 4}, {name: A2, order: 1}, {name: B1, order: 3}, {name: B2, order: 2}]"
 	})
 	assert.Equal(t, []string{"A2:8 GB", "B2:8 GB"},
-		places(ordered.try(t, Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label)})), "the manual's slots")
+		places(try(t, ordered, Plan{Pull: []string{"A1"}, Sticks: sticks(t, label, label)})), "the manual's slots")
 }
 
 // Every way of dealing is looked at: the best of all permutations is no better
@@ -487,10 +420,10 @@ func TestSticksGoWhereTheyDoBest(t *testing.T) {
 func TestPlacementIsTheBestOfAll(t *testing.T) {
 	sizes := []string{"4GB 1Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11",
 		"16GB 2Rx8 PC4-2400T-UA2-11"}
-	empty := desktop().with(func(r *rig) { r.places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"} })
-	empty.hand = "machine: {system: Windows 10 Pro 64-bit, chipset: none}\nplaces: [{name: A1, attach: socket, takes: " +
+	empty := desktop().With(func(r *rig) { r.Places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"} })
+	empty.Hand = "machine: {system: Windows 10 Pro 64-bit, chipset: none}\nplaces: [{name: A1, attach: socket, takes: " +
 		"DIMM}, {name: A2, attach: socket}, {name: B1, attach: socket}, {name: B2, attach: socket}]\n"
-	m, l := empty.machine(t)
+	m, l := empty.Machine(t)
 	names := []string{"A1", "A2", "B1", "B2"}
 	tried := 0
 	for a := range sizes {
@@ -538,12 +471,12 @@ func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
 			for _, perSlot := range []int{4, 8, 16} {
 				for _, board := range []bool{false, true} {
 					r := desktop()
-					r.takes = strings.NewReplacer("maximum: 64GB", fmt.Sprintf("maximum: %dGB", maximum), "largest_die: 8Gbit",
-						fmt.Sprintf("largest_die: %dGbit", die)).Replace(r.takes)
+					r.Takes = strings.NewReplacer("maximum: 64GB", fmt.Sprintf("maximum: %dGB", maximum), "largest_die: 8Gbit",
+						fmt.Sprintf("largest_die: %dGbit", die)).Replace(r.Takes)
 					if board && perSlot <= maximum {
-						r.board = fmt.Sprintf("per_slot: %dGB, maximum: %dGB", perSlot, maximum)
+						r.Board = fmt.Sprintf("per_slot: %dGB, maximum: %dGB", perSlot, maximum)
 					}
-					m, l := r.machine(t)
+					m, l := r.Machine(t)
 					for i := range texts {
 						for j := range texts {
 							set := sticks(t, texts[i], texts[j])
@@ -562,7 +495,7 @@ func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
 								assert.Equal(t, jedec.DIMM, s.Form.Or(0))
 								assert.False(t, s.ECC.Or(true))
 								assert.False(t, s.Registered.Or(true))
-								if r.board != "" {
+								if r.Board != "" {
 									assert.LessOrEqual(t, size, jedec.Capacity(max(perSlot, 8))*jedec.GiB, "8 GB are fitted and run")
 								}
 							}
@@ -582,22 +515,22 @@ func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
 
 func eightSockets() rig {
 	r := desktop()
-	r.takes = strings.Replace(strings.Replace(r.takes, "maximum: 64GB", "maximum: 512GB", 1), "channels: 2",
+	r.Takes = strings.Replace(strings.Replace(r.Takes, "maximum: 64GB", "maximum: 512GB", 1), "channels: 2",
 		"channels: 4", 1)
-	r.places = nil
-	r.hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces:\n"
+	r.Places = nil
+	r.Hand = "machine: {system: Windows 10 Pro 64-bit}\nplaces:\n"
 	for _, channel := range []string{"A", "B", "C", "D"} {
 		for n := range 2 {
 			name := fmt.Sprint(channel, n+1)
-			r.places = append(r.places, name+" "+channel+" 0 0")
-			r.hand += "  - {name: " + name + ", attach: socket, takes: DIMM}\n"
+			r.Places = append(r.Places, name+" "+channel+" 0 0")
+			r.Hand += "  - {name: " + name + ", attach: socket, takes: DIMM}\n"
 		}
 	}
 	return r
 }
 
 func BenchmarkEightSticksOverEightSockets(b *testing.B) {
-	m, l := eightSockets().machine(b)
+	m, l := eightSockets().Machine(b)
 	var set []module.Module
 	for i := range 8 {
 		// All different in size or ranks, as far as eight can be: the worst case.
@@ -636,8 +569,10 @@ func TestWhatRanLimitsNothing(t *testing.T) {
 		{8, []string{sixteen}, rule.OK}, {16, []string{sixteen}, rule.OK}, {64, []string{sixteen}, rule.OK},
 		{16, []string{eight}, rule.OK}, {16, []string{big, big, big}, rule.OK}, {256, []string{big, big, big}, rule.OK},
 	} {
-		got := held(3, c.ran).with(func(r *rig) { r.takes = strings.Replace(r.takes, "maximum: 64GB, ", "", 1) }).
-			try(t, Plan{Sticks: sticks(t, c.sticks...)})
+		got := try(
+			t, held(3, c.ran).With(func(r *rig) { r.Takes = strings.Replace(r.Takes, "maximum: 64GB, ", "", 1) }),
+			Plan{Sticks: sticks(t, c.sticks...)},
+		)
 		outcome, says := outcomeOf(got, "total")
 		assert.Equal(t, c.total, outcome, "%d GB ran, %v: %s", c.ran, c.sticks, says)
 	}

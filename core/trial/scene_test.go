@@ -29,16 +29,16 @@ func TestWhenEachSocketHasItsChannel(t *testing.T) {
 		{"as many, and named", "channels: 2", 2, true, false},
 		{"one slot a channel, and named", "slots_per_channel: 1", 2, true, true},
 	} {
-		r := desktop().with(func(r *rig) {
-			r.takes, r.places, r.hand = "generation: DDR4, "+c.figures, nil, ""
+		r := desktop().With(func(r *rig) {
+			r.Takes, r.Places, r.Hand = "generation: DDR4, "+c.figures, nil, ""
 			var seen []string
 			for _, n := range []string{"1", "2", "3", "4"}[:c.sockets] {
-				r.places = append(r.places, "SLOT_"+n+" - 0 0")
+				r.Places = append(r.Places, "SLOT_"+n+" - 0 0")
 				seen = append(seen, "{name: SLOT_"+n+", attach: socket, takes: DIMM}")
 			}
-			r.hand = "places: [" + strings.Join(seen, ", ") + "]\n"
+			r.Hand = "places: [" + strings.Join(seen, ", ") + "]\n"
 		})
-		m, l := r.machine(t)
+		m, l := r.Machine(t)
 		for i := range m.Places {
 			assert.False(t, m.Places[i].Channel.Known(), c.name)
 			if c.named {
