@@ -16,6 +16,7 @@ import (
 	"epitome/core/card"
 	"epitome/core/smbios/compose"
 	spdcompose "epitome/core/spd/compose"
+	"epitome/truth/effort"
 )
 
 // The payloads that foreign text may carry: an escape that clears the screen, a
@@ -106,6 +107,7 @@ func harmless(t *testing.T, what string, text []byte) {
 }
 
 func TestForeignTextIsHarmlessWhereverItComesOut(t *testing.T) {
+	effort.NotShort(t)
 	folder := t.TempDir()
 	at := func(name string) string { return filepath.Join(folder, name) }
 	put := func(name, text string) {

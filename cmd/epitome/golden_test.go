@@ -285,6 +285,7 @@ func changes(old, now string) string {
 // TestPagesOfWishes compares what every wish does to one page each: of proposals, a visit and a round. The first
 // wish's page is there whole, of the others what is new.
 func TestPagesOfWishes(t *testing.T) {
+	effort.NotShort(t)
 	read, err := filepath.Abs("testdata/golden/wishes")
 	require.NoError(t, err)
 	d := newDesk(t)

@@ -50,8 +50,8 @@ func TestSessions(t *testing.T) {
 			return false, fmt.Errorf("unknown condition %q", name)
 		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
-			"run":    func(ts *testscript.TestScript, neg bool, args []string) { run(ts, neg, "0", args) },
-			"demo":   demo,
+			"run":    func(ts *testscript.TestScript, neg bool, args []string) { expect(ts, neg, "0", args) },
+			"demo":   laid,
 			"schema": func(ts *testscript.TestScript, neg bool, args []string) { schema(ts, root, neg, args) },
 			"exit":   exit,
 		},
@@ -79,9 +79,9 @@ var settings = []string{
 	"HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME", "LANG", "LC_ALL", "LC_CTYPE", "NO_COLOR", "TERM", "TMPDIR",
 }
 
-// run ARGS... runs the program in the test's own process: starting one takes longer than most of what it does. Where a
-// process is the point, a session has "exec epitome".
-func run(ts *testscript.TestScript, neg bool, want string, args []string) {
+// expect is a session's line "run ARGS...": the program in the test's own process, since starting one takes longer
+// than most of what it does. Where a process is the point, a session has "exec epitome".
+func expect(ts *testscript.TestScript, neg bool, want string, args []string) {
 	if got := within(ts, args); (got == want) == neg {
 		ts.Fatalf("exit code %s, want %s", got, map[bool]string{false: want, true: "another"}[neg])
 	}
@@ -91,7 +91,9 @@ func within(ts *testscript.TestScript, args []string) (code string) {
 	inside.Lock()
 	defer inside.Unlock()
 	for _, name := range settings {
+		was := os.Getenv(name)
 		ts.Check(os.Setenv(name, ts.Getenv(name)))
+		defer func() { ts.Check(os.Setenv(name, was)) }()
 	}
 	here, err := os.Getwd()
 	ts.Check(err)
@@ -106,11 +108,11 @@ func exit(ts *testscript.TestScript, neg bool, args []string) {
 	if neg || len(args) < 2 {
 		ts.Fatalf("usage: exit CODE ARGS...")
 	}
-	run(ts, false, args[0], args[1:])
+	expect(ts, false, args[0], args[1:])
 }
 
-// demo FOLDER lays down what "epitome demo -o FOLDER" does: it is made once, and copied.
-func demo(ts *testscript.TestScript, neg bool, args []string) {
+// laid runs a session's line: demo FOLDER lays down what "epitome demo -o FOLDER" does: it is made once, and copied.
+func laid(ts *testscript.TestScript, neg bool, args []string) {
 	if neg || len(args) != 1 {
 		ts.Fatalf("usage: demo FOLDER")
 	}

@@ -11,6 +11,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/sys/unix"
+
+	"epitome/truth/effort"
 )
 
 // silent opens a pseudo-terminal whose other end reads what comes and never
@@ -31,6 +33,7 @@ func silent(t *testing.T) (master, slave *os.File) {
 }
 
 func TestNoStartAsksTheTerminal(t *testing.T) {
+	effort.NotShort(t)
 	folder := t.TempDir()
 	run := func(args ...string) string {
 		master, slave := silent(t)

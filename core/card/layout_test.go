@@ -8,6 +8,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"epitome/truth/effort"
 )
 
 const begin = "epitome-card: 1\nmade: 2026-11-23T09:00:00Z\n"
@@ -35,6 +37,7 @@ func TestACardInAnotherLayoutIsTheSameCard(t *testing.T) {
 }
 
 func TestACardHasBounds(t *testing.T) {
+	effort.NotShort(t)
 	tiny := "  - {kind: pci, source: x, how: files, taken: 2026-11-23T09:00:00Z}\n"
 	for says, text := range map[string]string{
 		"more than 4096 readings":      begin + "readings:\n" + strings.Repeat(tiny, 200_000),

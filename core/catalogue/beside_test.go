@@ -9,6 +9,7 @@ import (
 
 	"epitome/core/catalogue"
 	"epitome/golden"
+	"epitome/truth/effort"
 )
 
 // Entries of which some are of one name, one id or one family: each taken in where each other stands.
@@ -34,6 +35,7 @@ processors: {family: Knot, brand: Knot, basis: sheet, takes: [{generation: DDR4,
 
 // What is new, what stands already, what stands otherwise, and what takes the place of what.
 func TestEachEntryBesideEachOther(t *testing.T) {
+	effort.NotShort(t)
 	var page strings.Builder
 	entries := strings.Split(neighbours, "\n")
 	text := func(i int) []byte {

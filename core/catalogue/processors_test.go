@@ -12,6 +12,7 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/truth/effort"
 )
 
 func ids(list []Controller) (out []string) {
@@ -49,6 +50,7 @@ func TestTheTablesAreSound(t *testing.T) {
 // Every family is found from brand strings of its own form with its family and
 // model numbers, and no string belongs to two.
 func TestEachFamilyIsFoundFromItsBrandStrings(t *testing.T) {
+	effort.NotShort(t)
 	tried := make(map[string]int)
 	for _, r := range controllerRows() {
 		id, expression := r.text("id"), r.text("brand_regex")
@@ -57,7 +59,7 @@ func TestEachFamilyIsFoundFromItsBrandStrings(t *testing.T) {
 		}
 		parsed, err := syntax.Parse(expression, syntax.Perl)
 		require.NoError(t, err)
-		for pick := range 24 {
+		for pick := range effort.Cases(24) {
 			brand := sample(parsed.Simplify(), pick)
 			if !matches(expression, brand) {
 				continue // a word boundary that the sample does not keep

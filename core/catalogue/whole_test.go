@@ -15,6 +15,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/golden"
+	"epitome/truth/effort"
 )
 
 // shown writes what an object says in one line.
@@ -148,6 +149,7 @@ func TestEntriesInFull(t *testing.T) {
 
 // Every field of an entry of the workshop's own with every sort of value: what it takes, and what is said of the rest.
 func TestEveryFieldWithEveryValue(t *testing.T) {
+	effort.NotShort(t)
 	values := []string{"0", "1", "2", "4", "5", "16", "17", "32", "33", "-1", "1.5", "abc", "16GB", "0GB", "3GB",
 		"12GB", "16 MB", "128TB",
 		"yes", "no", "maybe", "true", "DDR4", "DDR9", "[DDR4, DDR5]", "[]", "1.2", "0.89", "3.7", "[1.35, 1.5]",

@@ -15,6 +15,7 @@ import (
 	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/smbios/compose"
+	"epitome/truth/effort"
 )
 
 func speedy(handle uint16, locator string, kind byte, speed, configured uint16) compose.Device {
@@ -250,6 +251,7 @@ func TestSightOverridesEverySignTogether(t *testing.T) {
 // A table that lists thousands of places is no machine's: the first ones are
 // used, and it is said. It takes no longer than a machine's.
 func TestATableOfThousandsOfPlacesIsBounded(t *testing.T) {
+	effort.NotShort(t)
 	structures := append(chassis(laptop), compose.Array(0x1000, 32<<20, 3000))
 	for i := range 3000 {
 		structures = append(structures,

@@ -8,11 +8,14 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"epitome/truth/effort"
 )
 
 // Texts of pieces that shops glue together: wherever an expression changes something, its
 // sign is there.
 func TestASignStandsWhereverItsExpressionChangesAnything(t *testing.T) {
+	effort.NotShort(t)
 	pieces := []string{" ", " ", "-", " - ", ".", "_", "+", "*", "x", "X", "×", "х", "/", ",", "8", "16", "2", "4", "5",
 		"320o", "8 + 8 GB", "8GB+8GB", "4 gb + 4 gb", "4gb × 2", "16 ×", "2r × 8", "8GB-DDR4", "so-dimm-260", "ddr4-8gb",
 		"d4 8", "ddr 4", "DDR-3", "PC4-2400T - SA1 - 11", "pc4-2133P 11-12-E3", "1.024 mb", "pc4-2400T", "4gb", "8GB",

@@ -21,6 +21,7 @@ import (
 	"epitome/core/smbios/compose"
 	spd "epitome/core/spd/compose"
 	"epitome/core/stock"
+	"epitome/truth/effort"
 )
 
 // A bench machine: a real processor, by the name that it gives itself, in a
@@ -225,12 +226,13 @@ func (b onBench) list(t *testing.T) (offers []Offer, never map[string]bool) {
 // to buy for twice the memory, or that it can't be had. docs/evidence.md has the
 // figures. No answer sells what must not be sold.
 func TestMostMachinesHaveAnAnswer(t *testing.T) {
+	effort.NotShort(t)
 	for _, how := range []string{"with EEPROMs", "without", "as an export"} {
 		with := how == "with EEPROMs"
 		answers, all, works, no := 0, 0, 0, 0
 		open := make(map[string]int)
-		for _, b := range benches {
-			if with && b.image() == nil {
+		for i, b := range benches {
+			if with && b.image() == nil || !effort.Full() && i%3 != 0 {
 				continue
 			}
 			require.NotEmpty(t, catalogue.Recognise(catalogue.Processor{Brand: b.brand}), b.brand)

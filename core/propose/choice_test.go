@@ -13,6 +13,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"epitome/core/stock"
+	"epitome/truth/effort"
 )
 
 // An offered is a line of a list in a test: a text, a price, a condition.
@@ -172,6 +173,7 @@ func TestTheSearchTellsClockDriversApart(t *testing.T) {
 
 // However much is listed or lies in the drawer, a search ends, and says so.
 func TestASearchEnds(t *testing.T) {
+	effort.NotShort(t)
 	wide := tower(figures, nil, "Windows 10 Pro 64-bit")
 	for i := range most + 1 {
 		wide.Places = append(wide.Places, fmt.Sprintf("S%d A", i))
@@ -187,11 +189,8 @@ func TestASearchEnds(t *testing.T) {
 		one.Times.TAA = fact.Known(jedec.Picoseconds(12000 + i))
 		drawer = append(drawer, one)
 	}
-	m, l = tower(
-		figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit",
-	).Machine(
-		t,
-	)
+	m, l = tower(figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"},
+		"Windows 10 Pro 64-bit").Machine(t)
 	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Drawer: drawer}, nil)
 	require.NoError(t, err)
 	assert.False(t, r.Exact, "66 million ways to take up to four of two hundred")

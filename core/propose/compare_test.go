@@ -17,9 +17,7 @@ import (
 func TestProposalsAgainstOneAnother(t *testing.T) {
 	m, l := tower(
 		figures, []string{"A1 A|8GB 1Rx8 PC4-2400T-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit",
-	).Machine(
-		t,
-	)
+	).Machine(t)
 	r, err := Search(m, l, Goal{Reach: maybe.Just(16 * jedec.GiB), Currency: "EUR", Everything: true,
 		Offers: priceList(t, 80)}, nil)
 	require.NoError(t, err)

@@ -11,6 +11,7 @@ import (
 
 	"epitome/core/maybe"
 	"epitome/core/records"
+	"epitome/truth/effort"
 )
 
 const osObject = `{"CreationClassName": "CIM_OperatingSystem", "Caption": "Windows 10 Home ",
@@ -83,6 +84,7 @@ func FuzzParseCIM(f *testing.F) {
 }
 
 func TestAnExportHasBounds(t *testing.T) {
+	effort.NotShort(t)
 	for _, text := range []string{strings.Repeat("[", 2_000_000), strings.Repeat(`{"value":`, 300_000),
 		"[" + strings.Repeat("1,", 1_000_000) + "1]"} {
 		objects, _, _ := records.ParseCIM([]byte(text))

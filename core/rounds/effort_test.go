@@ -8,11 +8,13 @@ import (
 	"testing"
 
 	"epitome/golden"
+	"epitome/truth/effort"
 )
 
 // What each stage of the work on small rounds comes to, and how much the search looks at: a bound that climbs less far,
 // a start that is worse or a branch that is no longer cut off is slower and not wrong, and shows here.
 func TestEffortOfEachStage(t *testing.T) {
+	effort.NotShort(t)
 	if runtime.GOARCH != "amd64" {
 		t.Skip("others round sums of products in another way")
 	}

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/maybe"
+	"epitome/truth/effort"
 )
 
 // plainly goes through every choice of every machine, and every number of units of every lot.
@@ -158,6 +159,7 @@ func made(r *rand.Rand) Problem {
 
 // A thousand small rounds come out as plain enumeration has them.
 func TestRoundsAgreeWithEnumeration(t *testing.T) {
+	effort.NotShort(t)
 	searched, budgets, bounded, nodes := 0, 0, 0, 0
 	gap := 0.0
 	for seed := range uint64(1000) {

@@ -9,10 +9,12 @@ import (
 	"epitome/core/rounds"
 	"epitome/golden"
 	"epitome/loads/rounds/made"
+	"epitome/truth/effort"
 )
 
 // Rounds as a workshop has them: what is found, how far it may be off, and how much is looked at for it.
 func TestRoundsOfAWorkshop(t *testing.T) {
+	effort.NotShort(t)
 	if runtime.GOARCH != "amd64" {
 		t.Skip("others round sums of products in another way")
 	}

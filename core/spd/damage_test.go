@@ -11,6 +11,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/spd"
 	"epitome/core/spd/compose"
+	"epitome/truth/effort"
 )
 
 // Any single bit that changes in a covered byte is found by the CRC, and the
@@ -56,6 +57,7 @@ func exists(m spd.Module) bool {
 // Every code of every coded field decodes to something that exists or to
 // unknown, never to a panic or to nonsense.
 func TestEveryCodeOfEveryByte(t *testing.T) {
+	effort.NotShort(t)
 	for _, base := range [][]byte{ddr4().Bytes(), ddr5(),
 		compose.DDR3{Type: 3, DensityCode: 4, Ranks: 1, WidthCode: 1, TCK: 1250, TAA: 13125, TRCD: 13125, TRP: 13125,
 			FirstCL: 5, LastCL: 11, Identity: maker}.Bytes()} {

@@ -14,6 +14,7 @@ import (
 	"epitome/core/spd"
 	"epitome/core/spd/compose"
 	"epitome/golden"
+	"epitome/truth/effort"
 )
 
 // An original is an image whose bytes are changed one by one; sum makes its checksums right again.
@@ -99,6 +100,7 @@ func changed(a, b spd.Module) (names []string) {
 // or every bit set; what each code becomes is held by TestEveryCodeOfEveryByte. Then what an image cut short at each
 // length still says.
 func TestEffectOfEachByte(t *testing.T) {
+	effort.NotShort(t)
 	for _, o := range originals() {
 		t.Run(o.name, func(t *testing.T) {
 			o.sum(o.image)

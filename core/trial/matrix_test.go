@@ -16,6 +16,7 @@ import (
 	"epitome/core/module"
 	"epitome/core/rule"
 	"epitome/golden"
+	"epitome/truth/effort"
 )
 
 // The sticks of the matrix, by generation: sizes, organisations, bins, kinds and supplies, each with what it
@@ -383,6 +384,7 @@ func pointed(p Point) string {
 
 // Every machine's limits: who sets each, which one binds, what may be reached, and what is answered when somebody asks.
 func TestLimitsOfTheMatrix(t *testing.T) {
+	effort.NotShort(t)
 	onPages(t, "limits", func(name, list string, in rig) []string {
 		_, l := in.Machine(t)
 		return limited(l)
@@ -470,6 +472,7 @@ func answered(a ceiling.Answer) string {
 
 // Every system by its name, with its edition, and with its width or not: how much memory it uses.
 func TestEverySystem(t *testing.T) {
+	effort.NotShort(t)
 	var page golden.Page
 	seen := make(map[string]bool)
 	for _, s := range catalogue.Systems() {

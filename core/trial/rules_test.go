@@ -16,6 +16,7 @@ import (
 	"epitome/core/module"
 	"epitome/core/rule"
 	"epitome/truth"
+	"epitome/truth/effort"
 )
 
 // A rig is a machine to try sticks in.
@@ -418,6 +419,7 @@ func TestSticksGoWhereTheyDoBest(t *testing.T) {
 // Every way of dealing is looked at: the best of all permutations is no better
 // than what was found.
 func TestPlacementIsTheBestOfAll(t *testing.T) {
+	effort.NotShort(t)
 	sizes := []string{"4GB 1Rx8 PC4-2400T-UA2-11", "8GB 1Rx8 PC4-2400T-UA2-11", "8GB 2Rx8 PC4-2400T-UA2-11",
 		"16GB 2Rx8 PC4-2400T-UA2-11"}
 	empty := desktop().With(func(r *rig) { r.Places = []string{"A1 A 0 0", "A2 A 0 0", "B1 B 0 0", "B2 B 0 0"} })
@@ -461,6 +463,7 @@ func TestPlacementIsTheBestOfAll(t *testing.T) {
 // No set that breaks a stated limit is ever said to work: generated machines
 // and sticks, held against the limits by plain sums.
 func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
+	effort.NotShort(t)
 	works := 0
 	texts := []string{"4GB 1Rx8 PC4-2133P-UA2-11", label, "8GB 1Rx16 PC4-2666V-UC0-11", "16GB 1Rx8 PC4-3200AA-UA2-11",
 		"16GB 2Rx8 PC4-2400T-UA2-11",
@@ -469,6 +472,9 @@ func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
 	for maximum := 8; maximum <= 64; maximum *= 2 {
 		for _, die := range []int{4, 8, 16} {
 			for _, perSlot := range []int{4, 8, 16} {
+				if !effort.Full() && (die+perSlot+maximum)%3 != 0 {
+					continue // a third of them
+				}
 				for _, board := range []bool{false, true} {
 					r := desktop()
 					r.Takes = strings.NewReplacer("maximum: 64GB", fmt.Sprintf("maximum: %dGB", maximum), "largest_die: 8Gbit",
@@ -510,7 +516,7 @@ func TestNothingWorksThatBreaksAStatedLimit(t *testing.T) {
 			}
 		}
 	}
-	assert.Greater(t, works, 300, "and many do work")
+	assert.Greater(t, works, 100, "and many do work")
 }
 
 func eightSockets() rig {

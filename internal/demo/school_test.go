@@ -14,6 +14,7 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/internal/demo"
+	"epitome/truth/effort"
 )
 
 // school is a round over so many machines and lines, each card read from its file's text.
@@ -50,6 +51,7 @@ func school(t testing.TB, machines, lines int) bench.RoundOrder {
 }
 
 func TestASchoolIsServedWithinItsStock(t *testing.T) {
+	effort.NotShort(t)
 	o := school(t, 120, 200)
 	r, err := o.Plan()
 	require.NoError(t, err)

@@ -9,11 +9,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/internal/live"
+	"epitome/truth/effort"
 )
 
 // Memory comes in pieces of the size that was asked for, never more than was asked, empty,
 // and each is a place of its own; it goes back piece by piece.
 func TestMemoryIsTakenAndGivenBack(t *testing.T) {
+	effort.NotShort(t)
 	const piece = 2 << 20
 	m, err := live.TakeMemory(7<<20, piece)
 	require.NoError(t, err)

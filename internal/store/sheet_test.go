@@ -15,6 +15,7 @@ import (
 
 	"epitome/core/stock"
 	"epitome/internal/store"
+	"epitome/truth/effort"
 )
 
 func file(t *testing.T, name string, data []byte) string {
@@ -181,6 +182,7 @@ func archive(t *testing.T, parts map[string]string) []byte {
 }
 
 func TestHostileWorkbooksAreRefusedAndOddOnesRead(t *testing.T) {
+	effort.NotShort(t)
 	cell := `<c r="A1"><v>1</v></c>`
 	for says, parts := range map[string]map[string]string{
 		"200 columns": {"xl/worksheets/s.xml": `<sheetData><row r="1">` +

@@ -9,7 +9,7 @@ import (
 // Full tells whether the long tests run at their full size: CI sets EPITOME_TEST_FULL.
 func Full() bool { return os.Getenv("EPITOME_TEST_FULL") != "" }
 
-// Cases is how many cases by chance a test looks at: all of them in CI, a quarter between two edits, and a twentieth
+// Cases is how many cases by chance a test looks at: all of them in CI, an eighth between two edits, and a twentieth
 // with -short; ten at the least, or five.
 func Cases(all int) int {
 	switch {
@@ -18,7 +18,7 @@ func Cases(all int) int {
 	case testing.Short():
 		return max(5, all/20)
 	default:
-		return max(10, all/4)
+		return max(10, all/8)
 	}
 }
 

@@ -19,6 +19,7 @@ import (
 
 	"epitome/core/bench"
 	"epitome/internal/store/joblog"
+	"epitome/truth/effort"
 )
 
 // A bench is this test's program run again: it opens so many jobs, notes a step on each, and
@@ -117,7 +118,8 @@ func whole(t *testing.T, setting string, reported []string) {
 }
 
 func TestNothingReportedIsLostWhenAProgramIsKilled(t *testing.T) {
-	const kills = 200
+	effort.NotShort(t)
+	kills := effort.Cases(200)
 	engines(t, func(t *testing.T, setting string) {
 		opened(t, setting)
 		var reported []string
@@ -142,13 +144,15 @@ func TestNothingReportedIsLostWhenAProgramIsKilled(t *testing.T) {
 }
 
 func TestTwoProcessesWorkThroughFiveHundredJobs(t *testing.T) {
+	effort.NotShort(t)
 	engines(t, func(t *testing.T, setting string) {
-		reported := benches(t, setting, 2, 250, nil)
-		assert.Len(t, reported, 500)
+		each := effort.Cases(250)
+		reported := benches(t, setting, 2, each, nil)
+		assert.Len(t, reported, 2*each)
 		whole(t, setting, reported)
 		n, events, _, err := opened(t, setting).Count()
 		require.NoError(t, err)
-		assert.Equal(t, []int{500, 500}, []int{n, events})
+		assert.Equal(t, []int{2 * each, 2 * each}, []int{n, events})
 	})
 }
 

@@ -16,6 +16,7 @@ import (
 	"epitome/core/bench"
 	"epitome/core/jobs"
 	"epitome/internal/store/joblog"
+	"epitome/truth/effort"
 )
 
 // engines runs a test over a file and, where a server is there, over a database of its own.
@@ -229,6 +230,7 @@ func counts(t *testing.T, l *joblog.Log) string {
 
 // Two benches, each with a connection of its own, open jobs and note what they do.
 func TestTwoBenchesLoseNothing(t *testing.T) {
+	effort.NotShort(t)
 	engines(t, func(t *testing.T, setting string) {
 		const each, benches = 60, 4
 		shared, err := opened(t, setting).Begin(2026, gull())

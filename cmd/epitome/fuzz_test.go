@@ -1,4 +1,4 @@
-package cli_test
+package main
 
 import (
 	"bytes"
@@ -14,14 +14,15 @@ import (
 	"epitome/core/card"
 	"epitome/internal/cli"
 	"epitome/internal/demo"
+	"epitome/truth/effort"
 )
 
 // kinds are those of a demo machine's files.
 var kinds = map[string]card.Kind{"DMI": card.Table, "smbios_entry_point": card.EntryPoint, "cpuinfo": card.CPUInfo,
 	"meminfo": card.MemInfo, "pci": card.PCI}
 
-// cards are the demo's machines, as cards.
-func cards() (all []card.Card) {
+// fuzzCards are the demo's machines, as cards.
+func fuzzCards() (all []card.Card) {
 	for _, m := range demo.Machines() {
 		c := card.Card{Made: time.Unix(0, 0).UTC(), Title: m.Title}
 		for _, f := range m.Files() {
@@ -39,8 +40,8 @@ func cards() (all []card.Card) {
 	return all
 }
 
-// pages are the commands that make something of a card.
-var pages = [][]string{
+// fromACard are the commands that make something of a card.
+var fromACard = [][]string{
 	{"brief", "a.card"}, {"brief", "a.card", "--format", "json", "--redact"}, {"brief", "a.card", "--why"},
 	{"brief", "a.card", "--map", "map.svg", "--share", "shared.card", "--replace"},
 	{"ceilings", "a.card"}, {"trial", "a.card", "8GB 1Rx8 PC4-2400T-SA1-11"}, {"trial", "a.card", "--format", "json"},
@@ -55,8 +56,12 @@ var pages = [][]string{
 // and runs every command that makes something of it: none may fail in another
 // way than its exit codes say, and nothing that comes out may act on a terminal.
 func FuzzCardToEveryPage(f *testing.F) {
-	all := cards()
+	effort.NotShort(f)
+	all := fuzzCards()
 	for j, r := range all[0].Readings { // the fuzzer finds the way to the others
+		if j > 1 && !effort.Full() {
+			break
+		}
 		f.Add(uint8(0), uint8(j), uint8(255), r.Data)
 	}
 	others := []card.Kind{card.Hand, card.CIM, card.Plan, card.Outcome, card.Series, card.VMStat, card.Pressure,
@@ -92,7 +97,8 @@ func FuzzCardToEveryPage(f *testing.F) {
 
 // FuzzCardText is the same from the bytes of the card file itself.
 func FuzzCardText(f *testing.F) {
-	text, err := cards()[1].Encode()
+	effort.NotShort(f)
+	text, err := fuzzCards()[1].Encode()
 	require.NoError(f, err)
 	f.Add(text)
 	f.Fuzz(func(t *testing.T, text []byte) { everyPage(t, text) })
@@ -106,7 +112,7 @@ func everyPage(t *testing.T, text []byte) {
 	for _, name := range []string{"a.card", "b.card"} {
 		require.NoError(t, os.WriteFile(filepath.Join(folder, name), text, 0o644))
 	}
-	for _, args := range pages {
+	for _, args := range fromACard {
 		var out, errs bytes.Buffer
 		code := cli.Main(args, strings.NewReader(""), &out, &errs)
 		require.Contains(t, []int{0, 1, 2, 3, 4}, code, "%q", args)

@@ -1,4 +1,4 @@
-package cli_test
+package main
 
 import (
 	"go/parser"

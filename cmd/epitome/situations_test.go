@@ -1,4 +1,4 @@
-package cli_test
+package main
 
 import (
 	"bytes"
@@ -15,6 +15,7 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"epitome/internal/cli"
+	"epitome/truth/effort"
 )
 
 // run runs the program and returns what it says, and its exit code.
@@ -80,6 +81,7 @@ func (p proposed) removes() []string {
 // Machines with a technician's decision: the first proposal is the same purchase, takes
 // out the same, and comes to the same total and rate, said as firmly.
 func TestATechnicianDecidesTheSame(t *testing.T) {
+	effort.NotShort(t)
 	t.Setenv("HOME", t.TempDir())
 	t.Setenv("XDG_CONFIG_HOME", t.TempDir())
 	t.Setenv("XDG_DATA_HOME", t.TempDir())
@@ -234,6 +236,7 @@ func (d decision) hand() string {
 }
 
 func TestTheWorkshopsOwnDecisions(t *testing.T) {
+	effort.NotShort(t)
 	t.Setenv("HOME", t.TempDir())
 	t.Setenv("XDG_CONFIG_HOME", t.TempDir())
 	t.Setenv("XDG_DATA_HOME", t.TempDir())
