@@ -5,6 +5,9 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/module"
@@ -71,6 +74,58 @@ func BenchmarkSixteenSockets(b *testing.B) {
 	for b.Loop() {
 		if _, err := Search(m, l, g, nil); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkUnlike is a machine with as many modules as sockets of which no two are alike: the hardest to deal, with a
+// list of ten thousand lines and without one.
+func BenchmarkUnlike(b *testing.B) {
+	for _, sockets := range []int{16, 24, 32} {
+		m, l := unlike(sockets).Machine(b)
+		for _, lines := range []int{0, 10_000} {
+			g := Goal{Reach: maybe.Just(m.Have() + 8*jedec.GiB), Offers: priceList(b, lines)}
+			b.Run(fmt.Sprint(sockets, " sockets, ", lines, " lines"), func(b *testing.B) {
+				for b.Loop() {
+					if _, err := Search(m, l, g, nil); err != nil {
+						b.Fatal(err)
+					}
+				}
+			})
+		}
+	}
+}
+
+// unlike is a tower with so many sockets, two a channel, and a module in each of which no two are alike.
+func unlike(sockets int) rig {
+	r := tower(strings.NewReplacer("channels: 2", fmt.Sprint("channels: ", sockets/2), "maximum: 64GB", "maximum: 2TB").
+		Replace(figures), nil, "Windows 10 Pro 64-bit")
+	for i := range sockets {
+		grade := []string{"2133P", "2400T", "2666V", "3200AA"}[i/9]
+		layout := []string{"4GB 1Rx8", "8GB 1Rx8", "16GB 1Rx8", "8GB 2Rx8", "16GB 2Rx8", "32GB 2Rx8", "4GB 1Rx16", "8GB 1Rx16",
+			"4GB 2Rx8"}[i%9]
+		r.Places = append(r.Places, fmt.Sprintf("S%d %c|%s PC4-%s-UA2-11", i, 'A'+i/2, layout, grade))
+	}
+	return r
+}
+
+// However unlike the modules of a machine are, the search ends within its bound, shows something, and does not call it
+// the best.
+func TestUnlikeModulesAreDealtWithinABound(t *testing.T) {
+	for _, sockets := range []int{16, 24, 32} {
+		m, l := unlike(sockets).Machine(t)
+		for _, lines := range []int{0, 1000} {
+			s, err := survey(m, l, Goal{Reach: maybe.Just(m.Have() + 8*jedec.GiB), Offers: priceList(t, lines)})
+			require.NoError(t, err)
+			s.search()
+			assert.Less(t, s.steps+s.judge.Work(), mostSteps+mostSteps/10, "%d sockets, %d lines", sockets, lines)
+			assert.NotEmpty(t, s.front(), "%d sockets, %d lines", sockets, lines)
+			r, err := Search(m, l, s.goal, nil)
+			require.NoError(t, err)
+			assert.False(t, r.Exact, "%d sockets, %d lines", sockets, lines)
+			for _, p := range append(r.Proposals, r.Unproven...) {
+				assert.LessOrEqual(t, len(p.Removes), sockets/2, "most of what is there stays")
+			}
 		}
 	}
 }

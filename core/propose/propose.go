@@ -166,7 +166,7 @@ type Considered struct {
 	Passed  int  // offers that the machine refuses, or that the wishes leave out
 	Classes int  // kinds of module among them
 	Sets    int  // sets looked at
-	Exact   bool // the search ran to its end
+	Exact   bool // the search ran to its end, and every set was placed in every way
 }
 
 // Why there can be no proposals.
@@ -203,7 +203,7 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	s.stop = stop
 	s.search()
 	r.Considered = s.considered
-	r.Considered.Exact = !s.stopped
+	r.Considered.Exact = !s.stopped && !s.judge.Cut()
 	found := s.front()
 	if goal.Pairs {
 		found = slices.DeleteFunc(found, func(v vector) bool { return v.odd > 0 })

@@ -1,6 +1,7 @@
 package propose
 
 import (
+	"cmp"
 	"slices"
 
 	"epitome/core/jedec"
@@ -64,7 +65,7 @@ type base struct {
 	keep   []int
 	kinds  []trial.PlaceKind
 	sticks []module.Module
-	of     []*class // what is kept, each group once
+	of     []*class // what is kept, each kin once
 	unlike int
 	total  jedec.Capacity
 	rate   jedec.Rate // of the slowest; 0 where one is not known
@@ -91,7 +92,56 @@ func (s *search) bases(do func(base)) {
 		s.fixed.take(c)
 	}
 	s.fixed.kinds = nil // soldered ones are placed already
+	s.smallestGo(do)
 	s.keeps(make([]int, len(s.owned)), 0, s.judge.Sockets(), do)
+}
+
+// smallestGo looks at the ways of keeping that come to mind first, where there are too many to look at them all: what
+// is fitted stays, but for the smallest modules, one more at a time; and beside all of it as many of one kind as
+// there is room for are taken from the drawer.
+func (s *search) smallestGo(do func(base)) {
+	ways := 1
+	var order, keep []int
+	for i, o := range s.owned {
+		if ways = min(ways, manyKeeps) * (len(o.members) + 1); o.fitted {
+			order = append(order, i)
+		}
+		keep = append(keep, map[bool]int{true: len(o.members)}[o.fitted])
+	}
+	if ways <= manyKeeps {
+		return
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		x, y := &s.owned[a], &s.owned[b]
+		return cmp.Or(cmp.Compare(x.kind.Capacity, y.kind.Capacity), cmp.Compare(x.rate, y.rate))
+	})
+	try := func() {
+		s.steps++
+		if b, ok := s.baseOf(keep); ok && !s.interrupted() {
+			do(b)
+		}
+	}
+	room := s.judge.Sockets()
+	for _, n := range keep {
+		room -= n
+	}
+	for i, o := range s.owned {
+		for n := 1; !o.fitted && n <= min(room, len(o.members)); n++ {
+			keep[i] = n
+			try()
+		}
+		keep[i] = map[bool]int{true: len(o.members)}[o.fitted]
+	}
+	for at := 0; !s.interrupted(); {
+		try()
+		for at < len(order) && keep[order[at]] == 0 {
+			at++
+		}
+		if at == len(order) {
+			return
+		}
+		keep[order[at]]--
+	}
 }
 
 // keeps goes through every way of keeping what is at hand, from the i-th group
@@ -115,7 +165,7 @@ func (s *search) keeps(keep []int, i, room int, do func(base)) {
 }
 
 func (s *search) interrupted() bool {
-	s.stopped = s.stopped || s.steps > mostSteps || s.stop != nil && s.stop()
+	s.stopped = s.stopped || s.steps+s.judge.Work() > mostSteps || s.stop != nil && s.stop()
 	return s.stopped
 }
 
@@ -145,6 +195,13 @@ func (s *search) baseOf(keep []int) (b base, ok bool) {
 	for i, c := range b.of {
 		for _, o := range b.of[:i] {
 			b.unlike, b.proof = s.beside(c, o, b.unlike, b.proof)
+		}
+	}
+	all := b.of
+	b.of = nil
+	for _, c := range all { // how the rest does beside it depends on its kin alone
+		if !slices.ContainsFunc(b.of, func(o *class) bool { return o.kin == c.kin }) {
+			b.of = append(b.of, c)
 		}
 	}
 	limit, limited := s.goal.Discard.Get()

@@ -45,8 +45,8 @@ type choice struct {
 // weigh looks at one set, and keeps it unless one at the same spot beats it.
 func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	s.considered.Sets++
-	s.steps++
-	if s.considered.Sets%4096 == 0 && s.interrupted() {
+	s.steps += 1 + s.judge.Sockets()/8 // the more sockets, the longer it takes
+	if (s.considered.Sets%512 == 0 || s.steps+s.judge.Work() > mostSteps) && s.interrupted() {
 		return
 	}
 	v := vector{cost: cost - stock.Money(b.gone)*s.goal.TradeIn, total: b.total, free: b.free, gone: b.gone}

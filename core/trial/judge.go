@@ -34,6 +34,9 @@ type Judge struct {
 	twins    []int
 	dealer   dealer // used again and again
 	key      []byte // likewise
+	left     int    // ways of dealing that may still be looked at, times the channels, for all sets together
+	work     int    // that were looked at
+	cut      bool   // some set was not dealt in every way
 }
 
 // A placing is what the best way of dealing modules to sockets comes to.
@@ -48,7 +51,7 @@ type placing struct {
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate),
 		fills: make(fills), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome),
-		beside: make(map[[2]string]Side), channels: true}
+		beside: make(map[[2]string]Side), channels: true, left: mostJudged}
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
@@ -360,6 +363,16 @@ func (j *Judge) place(kinds []PlaceKind) placing {
 	return p
 }
 
+// Bounds on the ways of dealing that a judge looks at, times the channels: for one set, for all of them together, and
+// for a set when those are used up. All of them take some tenths of a second.
+const mostSet, mostJudged, fewDeals = 15_000, 1_000_000, 300
+
+// Cut reports whether some set could be dealt to the sockets in more ways than were looked at.
+func (j *Judge) Cut() bool { return j.cut }
+
+// Work is how many ways of dealing were looked at so far, times the channels that each fills.
+func (j *Judge) Work() int { return j.work }
+
 // deal looks at what the best deal comes to, by the same rules as a trial.
 func (j *Judge) deal(kinds []PlaceKind) placing {
 	if !j.channels && len(kinds)+len(j.fixed) != 1 {
@@ -375,7 +388,10 @@ func (j *Judge) deal(kinds []PlaceKind) placing {
 		d.stickFacts = append(d.stickFacts, stickFact{k.Capacity, int(k.Ranks), len(d.runs) - 1, k.Clocked})
 	}
 	d.enough = j.good(d, kinds)
-	d.deal(0)
+	most := max(fewDeals, min(mostSet, j.left))
+	d.search(most)
+	used := most - d.left*len(j.bays)
+	j.left, j.work, j.cut = j.left-used, j.work+used, j.cut || d.cut
 	if len(d.best) == 0 {
 		return placing{}
 	}

@@ -9,15 +9,13 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/module"
-	"epitome/core/rule"
 )
 
-// Where sticks go: every way of dealing them to the free sockets is looked at,
-// ways that differ only in alike sticks or in alike sockets once. Sockets are
-// alike where they belong to the same channel, take the same sizes and stand
-// at no different turn of the manual's order, or rather: within a channel the
-// manual's order decides which is filled first. Channels are alike where they
-// hold the same already and have the same free sockets.
+// Where modules go: every way of dealing them to the free sockets is looked at, by classes: modules that are alike
+// and channels that are alike are told apart by how many go where, never by which. Within a channel the manual's
+// order decides which socket is filled first. Channels are alike where they hold the same already and have the same
+// free sockets. The work is bounded (see mostDeals): past the bound the best way found so far is taken, and counts as
+// not proved.
 
 // A bay is the free sockets of one channel.
 type bay struct {
@@ -47,7 +45,8 @@ func (t *setting) place(seats []Seat, sticks []module.Module, moved []Put) (all 
 	}
 	d := &dealer{in: t, bays: bays, sticks: largestFirst(dealt), dealt: make([][]int, len(bays)), fills: make(fills)}
 	d.prepare()
-	d.deal(0)
+	d.search(mostDeals)
+	t.cut = t.cut || d.cut
 	return append(slices.Clone(seats), d.seated()...), nil
 }
 
@@ -154,260 +153,6 @@ func largestFirst(dealt []dealtStick) []dealtStick {
 func sameForPlacing(a, b module.Module) bool {
 	return a.Capacity.Value() == b.Capacity.Value() && a.Ranks.Value() == b.Ranks.Value() &&
 		a.Clocked.Value() == b.Clocked.Value()
-}
-
-// A dealer tries every way of dealing sticks to bays.
-type dealer struct {
-	in     *setting
-	bays   []bay
-	sticks []dealtStick
-	runs   []run   // of alike sticks
-	twins  []int   // for each bay the first one that is like it
-	dealt  [][]int // indices of sticks, by bay
-	enough func(score) bool
-	done   bool
-
-	scratch     []int
-	stickFacts  []stickFact
-	socketFacts [][]socketFact
-	fills       fills
-	best        [][]int
-	score       score
-}
-
-// A run is alike sticks, from one index up to another.
-type run struct{ from, to int }
-
-// prepare finds the runs and the twins.
-func (d *dealer) prepare() {
-	for i := range d.sticks {
-		if i == 0 || !sameForPlacing(d.sticks[i-1].Module, d.sticks[i].Module) {
-			d.runs = append(d.runs, run{i, i})
-		}
-		d.runs[len(d.runs)-1].to = i + 1
-	}
-	d.facts()
-	d.twins = make([]int, len(d.bays))
-	for b := range d.bays {
-		d.twins[b] = b
-		for a := range b {
-			if d.twin(d.bays[a], d.bays[b]) {
-				d.twins[b] = a
-				break
-			}
-		}
-	}
-}
-
-// A score ranks a placement; more is better, the first figure first.
-type score struct {
-	refused     int // channels that a rule about channels refuses, negative
-	fits        int // sticks within what their slots take
-	rate        jedec.Rate
-	interleaved jedec.Capacity
-	even        int // less difference between channels
-	order       int // the fewer the turns, the better
-	home        int // fitted modules, or alike ones, where they were
-}
-
-func (a score) beats(b score) bool {
-	return cmp.Or(cmp.Compare(a.refused, b.refused), cmp.Compare(a.fits, b.fits), cmp.Compare(a.rate, b.rate),
-		cmp.Compare(a.interleaved, b.interleaved), cmp.Compare(a.even, b.even), cmp.Compare(a.order, b.order),
-		cmp.Compare(a.home, b.home)) > 0
-}
-
-// deal looks at every way of dealing the sticks from run r on: a run is alike
-// sticks. Of bays that are alike so far, an earlier one gets no fewer of the
-// run than a later one, so that each way is looked at once.
-func (d *dealer) deal(r int) {
-	if d.done {
-		return
-	}
-	if r == len(d.runs) {
-		if s := d.rank(); len(d.best) == 0 || s.beats(d.score) {
-			d.score = s
-			d.best = slices.Grow(d.best, len(d.dealt))[:len(d.dealt)]
-			for b, bay := range d.dealt {
-				d.best[b] = append(d.best[b][:0], bay...)
-			}
-			d.done = d.enough != nil && d.enough(s)
-		}
-		return
-	}
-	w := d.buffers(r)
-	room := 0
-	for b := len(d.bays) - 1; b >= 0; b-- {
-		w.room[b] = room
-		room += len(d.bays[b].sockets) - len(d.dealt[b])
-		w.like[b] = -1
-		for a := b - 1; a >= 0; a-- {
-			if d.twins[b] == d.twins[a] && d.sameDealt(a, b) {
-				w.like[b] = a
-				break
-			}
-		}
-	}
-	d.dealRun(r, 0, d.runs[r].from, w)
-}
-
-// A dealing is what one run needs to know of the bays: the last one before that
-// is alike, -1 for none; the room in all later ones; how many of the run each
-// was given.
-type dealing struct{ like, room, given []int }
-
-// buffers are the slices of one run's dealing, made once.
-func (d *dealer) buffers(r int) dealing {
-	n := len(d.bays)
-	for len(d.scratch) < 3*n*(r+1) {
-		d.scratch = append(d.scratch, make([]int, 3*n*len(d.runs))...)
-	}
-	at := d.scratch[3*n*r : 3*n*(r+1)]
-	return dealing{at[:n:n], at[n : 2*n : 2*n], at[2*n:]}
-}
-
-// dealRun gives bay b its share of run r, next being the first stick of it that
-// is left.
-func (d *dealer) dealRun(r, b, next int, w dealing) {
-	left := d.runs[r].to - next
-	if left == 0 {
-		d.deal(r + 1)
-		return
-	}
-	if b == len(d.bays) || d.done {
-		return
-	}
-	most := min(left, len(d.bays[b].sockets)-len(d.dealt[b]))
-	if a := w.like[b]; a >= 0 {
-		most = min(most, w.given[a])
-	}
-	least := max(0, left-w.room[b])
-	even := (left + len(d.bays) - b - 1) / (len(d.bays) - b)
-	for step := range 2*max(even-least, most-even, 0) + 1 {
-		// Near to even first: even, one more, one less, two more …
-		n := even - step/2
-		if step%2 == 1 {
-			n = even + step/2 + 1
-		}
-		if n < least || n > most {
-			continue
-		}
-		for i := range n {
-			d.dealt[b] = append(d.dealt[b], next+i)
-		}
-		w.given[b] = n
-		d.dealRun(r, b+1, next+n, w)
-		d.dealt[b] = d.dealt[b][:len(d.dealt[b])-n]
-		if d.done {
-			return
-		}
-	}
-}
-
-// sameDealt reports whether two bays were dealt alike sticks so far.
-func (d *dealer) sameDealt(a, b int) bool {
-	return slices.EqualFunc(d.dealt[a], d.dealt[b],
-		func(i, j int) bool { return d.stickFacts[i].run == d.stickFacts[j].run })
-}
-
-func (d *dealer) runOf(i int) int {
-	return slices.IndexFunc(d.runs, func(r run) bool { return i < r.to })
-}
-
-// twin reports whether two bays are alike before anything is dealt.
-func (d *dealer) twin(x, y bay) bool {
-	return x.holds == y.holds && x.fill == y.fill && len(x.sockets) == len(y.sockets) && d.alikeSockets(x, y)
-}
-
-// alikeSockets: where the manual gives an order, single slots differ, or other
-// kinds of stick were there before, bays are told apart.
-func (d *dealer) alikeSockets(x, y bay) bool {
-	for i := range x.sockets {
-		a, b := x.sockets[i].Name, y.sockets[i].Name
-		if d.in.order != nil && d.in.turn(a) != d.in.turn(b) || d.in.limits.SlotMost(a) != d.in.limits.SlotMost(b) ||
-			d.homeOf(a) != d.homeOf(b) {
-			return false
-		}
-	}
-	return true
-}
-
-// homeOf is the run of the stick that was fitted at a place, -1 for none.
-func (d *dealer) homeOf(place string) int {
-	for i := range d.sticks {
-		if d.sticks[i].home == place && place != "" {
-			return d.runOf(i)
-		}
-	}
-	return -1
-}
-
-// A socketFact is what ranking looks at in a socket.
-type socketFact struct {
-	turn, home int
-	most       jedec.Capacity // 0 for no limit of its own
-}
-
-// A stickFact is what ranking looks at in a stick.
-type stickFact struct {
-	size       jedec.Capacity
-	ranks, run int // ranks are 0 where they are not known
-	clocked    bool
-}
-
-// facts gathers what ranking looks at, once.
-func (d *dealer) facts() {
-	for i := range d.sticks {
-		s := &d.sticks[i].Module
-		d.stickFacts = append(d.stickFacts, stickFact{s.Capacity.Or(0), s.Ranks.Or(0), d.runOf(i), s.Clocked.Or(false)})
-	}
-	for _, b := range d.bays {
-		var list []socketFact
-		for _, p := range b.sockets {
-			list = append(list, socketFact{d.in.turn(p.Name), d.homeOf(p.Name), d.in.limits.SlotMost(p.Name).Or(0)})
-		}
-		d.socketFacts = append(d.socketFacts, list)
-	}
-}
-
-// rank scores the placement as dealt.
-func (d *dealer) rank() score {
-	s := score{rate: 1 << 20}
-	var least, most, second, total jedec.Capacity
-	for b, dealt := range d.dealt {
-		bay := &d.bays[b]
-		holds, filled := bay.holds, bay.fill
-		for n, i := range dealt {
-			st, socket := &d.stickFacts[i], &d.socketFacts[b][n]
-			holds += st.size
-			filled = filled.with(st.ranks, st.clocked)
-			if socket.most == 0 || st.size <= socket.most {
-				s.fits++
-			}
-			s.order -= socket.turn
-			if socket.home == st.run {
-				s.home++
-			}
-		}
-		if filled.modules > 0 {
-			run := d.fills.of(d.in, filled)
-			if s.rate = min(s.rate, run.rate); run.outcome == rule.Refused {
-				s.refused--
-			}
-		}
-		total += holds
-		if b == 0 || holds < least {
-			least = holds
-		}
-		if holds > most {
-			most, second = holds, most
-		} else {
-			second = max(second, holds)
-		}
-	}
-	// What the largest channel has beyond the next is served by it alone.
-	s.interleaved = total - (most - second)
-	s.even = -int((most - least) / jedec.MiB)
-	return s
 }
 
 // capRate is the least bound on the rate of a way of filling a channel, 0 where

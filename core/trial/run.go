@@ -48,6 +48,8 @@ type Trial struct {
 	Reasons     []rule.Reason
 	Total       jedec.Capacity
 	Was         jedec.Capacity
+	// Cut says that modules can go into the sockets in more ways than were looked at: where they go is the best of those.
+	Cut bool
 }
 
 // Checks reports whether errors of all memory are corrected: each module has check bits, and
@@ -95,7 +97,7 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 	s := in.scene(seats, plan.Profile)
 	t.Reasons = s.judge()
 	t.Verdict = rule.Sum(t.Reasons)
-	t.Seats, t.Why = s.seats, s.why
+	t.Seats, t.Why, t.Cut = s.seats, s.why, in.cut
 	if t.Verdict != rule.No {
 		t.Operating, t.Worst = s.point, s.worst
 	}

@@ -34,6 +34,7 @@ type setting struct {
 	apart  bool           // each socket has a channel of its own, as far as can be told
 	fitted []Seat         // what runs there now, not to be changed
 	die    floor          // see provedDie
+	cut    bool           // not every way of dealing modules to sockets was looked at
 }
 
 func newSetting(m machine.Machine, l ceiling.Limits) *setting {

@@ -47,6 +47,9 @@ func (p *Page) structures(r propose.Result) {
 	p.Para(2, "", sentence(r.Structures[0].Look)+".")
 }
 
+// notEveryWay is said where a search ended before it had compared everything: by a signal, or at its own bound.
+const notEveryWay = "Not every combination was compared: a better one may exist."
+
 // safeWords says what fits whatever is found inside; empty where nothing does.
 func safeWords(r propose.Result) string {
 	var parts []string
@@ -74,7 +77,7 @@ func proposalSentence(r propose.Result) string {
 		s += " " + pointWords(x)
 	}
 	if !r.Exact {
-		mood += " The search was stopped: better ones may exist."
+		mood += " " + notEveryWay
 	}
 	if q.Trial.Verdict == rule.Leans {
 		mood = " Likely: first " + strings.Join(q.Trial.Looks(), "; ") + "." + mood

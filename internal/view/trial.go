@@ -31,6 +31,10 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 		p.Blank()
 		p.Para(2, "", says)
 	}
+	if t.Cut {
+		p.Blank()
+		p.Para(2, "", "Not every arrangement of the modules was compared: a better one may exist.")
+	}
 	p.reasons(t.Reasons)
 }
 

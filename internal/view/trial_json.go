@@ -138,7 +138,7 @@ func TrialJSON(t trial.Trial) any {
 		"operating": pointsJSON(t.Operating, t.Worst), "reasons": reasonsJSON(t.Reasons),
 		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{},
 		"interleaved_mib": nil, "bandwidth_mbs": nil,
-		"with_profile": pointsJSON(t.WithProfile),
+		"with_profile": pointsJSON(t.WithProfile), "exact": !t.Cut,
 		"before":       map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
