@@ -13,6 +13,7 @@ import (
 	"epitome/core/plain"
 	"epitome/core/propose"
 	"epitome/core/recheck"
+	"epitome/core/records"
 )
 
 // What commands hand on goes by these names; what it is stands where it is defined.
@@ -105,10 +106,51 @@ func JournalHead(r Reading) string {
 	return fmt.Sprintf("%s %s %s\n%s", watchMark, r.Taken.Format(time.RFC3339), r.Source, need.Series{}.Encode())
 }
 
-// Watched reads a watch's journal, which goes by a name. One that holds no sample yields no
+// ProofKind is the kind of reading that a proof is.
+const ProofKind = card.Proof
+
+// proofMark begins the journal of a proof, and proofEnd ends each of its entries: all that was known then, the latest
+// last.
+const proofMark, proofEnd = "epitome-proof-journal", "...\n"
+
+// ProofJournalHead is what a proof's journal begins with.
+func ProofJournalHead(now time.Time) string {
+	return proofMark + " " + now.UTC().Format(time.RFC3339) + "\n"
+}
+
+// ProofJournalEntry is what is known of a proof at work, as its journal has it.
+func ProofJournalEntry(r Proof, now time.Time) ([]byte, error) {
+	reading, err := ProofReading(r, now)
+	return append(reading.Data, proofEnd...), err
+}
+
+// provedSoFar reads a proof's journal: its last entry that is whole, no data where there is none.
+func provedSoFar(name, head, rest string) (Reading, error) {
+	taken, err := time.Parse(time.RFC3339, strings.TrimPrefix(head, proofMark+" "))
+	if err != nil {
+		return Reading{}, fmt.Errorf("%s is no journal of a proof: %q is no time", name, head)
+	}
+	end := strings.LastIndex(rest, proofEnd)
+	if end < 0 {
+		return Reading{}, nil
+	}
+	entry := rest[:end]
+	if before := strings.LastIndex(entry, proofEnd); before >= 0 {
+		entry = entry[before+len(proofEnd):]
+	}
+	if _, err := records.ParseProof([]byte(entry)); err != nil {
+		return Reading{}, fmt.Errorf("%s: %w", name, err)
+	}
+	return Reading{Kind: card.Proof, Source: "prove", How: "live, cut short", Taken: taken.UTC(), Data: []byte(entry)}, nil
+}
+
+// Watched reads the journal of a watch or of a proof, which goes by a name. One that holds nothing whole yields no
 // data. The error says what is wrong with it.
 func Watched(name string, text []byte) (Reading, error) {
 	head, rest, _ := strings.Cut(string(text), "\n")
+	if strings.HasPrefix(head, proofMark+" ") {
+		return provedSoFar(name, head, rest)
+	}
 	words := strings.SplitN(head, " ", 3)
 	if len(words) < 3 || words[0] != watchMark {
 		if len(text) == 0 {

@@ -110,7 +110,7 @@ func TestAProofOfSoundMemory(t *testing.T) {
 func TestAStoppedProofClaimsNoMoreThanItSaw(t *testing.T) {
 	o := order(1024, 1024, 1024, 1024)
 	asked := 0
-	o.Stop = func() bool { asked++; return asked > 70 }
+	o.Stop = func() bool { asked++; return asked > 400 }
 	r := prove.Run(o)
 	assert.True(t, r.Stopped)
 	assert.False(t, r.Sound(), "nothing was proved")

@@ -1,6 +1,7 @@
 package prove
 
 import (
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -29,6 +30,8 @@ type Order struct {
 	GiveBack func(piece int)
 	// Shows says how far the proof has come: what is done, and the share of a pass.
 	Shows func(what string, share float64)
+	// Saw is handed what is known so far, after each part of the work; nil where nobody wants it.
+	Saw func(Result)
 }
 
 // A run is a proof at work.
@@ -52,6 +55,7 @@ func Run(o Order) Result {
 		at += uint64(len(p))
 	}
 	r.measure()
+	r.saw()
 	for pass := 0; !r.over(); pass++ {
 		if !r.pass(o.Seed + uint64(pass)) {
 			break
@@ -61,13 +65,28 @@ func Run(o Order) Result {
 			break
 		}
 	}
+	return r.soFar()
+}
+
+// soFar is what is known: a pass that was not whole covers what was written and read back of it.
+func (r *run) soFar() Result {
+	r.mutex.Lock()
+	defer r.mutex.Unlock()
+	known := r.result
+	known.Faults = slices.Clone(known.Faults)
 	for _, p := range r.Memory {
-		r.result.Covered += uint64(len(p)) * Word
+		known.Covered += uint64(len(p)) * Word
 	}
-	if r.result.Stopped = r.result.Passes == 0; r.result.Stopped {
-		r.result.Covered = min(r.result.Covered, uint64(r.done.Load())/2)
+	if known.Stopped = known.Passes == 0; known.Stopped {
+		known.Covered = min(known.Covered, uint64(r.done.Load())/2)
 	}
-	return r.result
+	return known
+}
+
+func (r *run) saw() {
+	if r.Saw != nil {
+		r.Saw(r.soFar())
+	}
 }
 
 // over reports whether the proof is to end, and remembers it.
@@ -83,7 +102,7 @@ func (r *run) together(threads int, do func(piece int)) {
 	var wait sync.WaitGroup
 	for t := range threads {
 		wait.Go(func() {
-			for i := t; i < len(r.Memory) && !r.ended.Load(); i += threads {
+			for i := t; i < len(r.Memory) && !r.over(); i += threads {
 				do(i)
 			}
 		})
@@ -118,6 +137,7 @@ func (r *run) measure() {
 	for i, k := range kinds {
 		r.Shows("measuring", float64(i)/float64(len(kinds)+1))
 		*k.one, *k.many = r.bandwidth(1, k.do), r.bandwidth(r.Threads, k.do)
+		r.saw()
 	}
 	r.Shows("measuring", float64(len(kinds))/float64(len(kinds)+1))
 	r.result.Latency = r.latency(all[0], &sink)
@@ -135,7 +155,11 @@ func (r *run) bandwidth(threads int, do func([]uint64)) Figure {
 			bytes += len(p) * Word
 		}
 		began := r.Now()
-		r.together(threads, func(i int) { do(r.Memory[i]) })
+		r.together(threads, func(i int) {
+			for from := 0; from < len(r.Memory[i]) && !r.over(); from += atOnce {
+				do(r.Memory[i][from:min(len(r.Memory[i]), from+atOnce)])
+			}
+		})
 		if took := r.Now().Sub(began).Seconds(); took > 0 && !r.ended.Load() {
 			all = append(all, float64(bytes)/1e6/took)
 		}
@@ -166,6 +190,9 @@ func (r *run) latency(memory []uint64, sink *atomic.Uint64) Figure {
 	return Of(all)
 }
 
+// atOnce is how many words are gone through before it is asked whether to end: some hundredths of a second's.
+const atOnce = 16 << 20 / Word
+
 // pass tries every pattern on all memory: the whole is written before any of it is read
 // back, so that none of it waits in a cache. It reports whether it came to its end.
 func (r *run) pass(seed uint64) bool {
@@ -177,23 +204,24 @@ func (r *run) pass(seed uint64) bool {
 	r.done.Store(0)
 	for _, p := range Patterns {
 		for round := range p.Rounds {
-			for _, do := range []func(int){
-				func(i int) { p.Fill(r.Memory[i], r.base[i], round, seed) },
-				func(i int) { p.Check(r.Memory[i], r.base[i], round, seed, r.found) },
+			for _, do := range []func(memory []uint64, base uint64){
+				func(m []uint64, base uint64) { p.Fill(m, base, round, seed) },
+				func(m []uint64, base uint64) { p.Check(m, base, round, seed, r.found) },
 			} {
 				r.Shows(p.Name, float64(step)/float64(total))
 				r.together(r.Threads, func(i int) {
-					if r.over() {
-						return
+					for from := 0; from < len(r.Memory[i]) && !r.over(); from += atOnce {
+						part := r.Memory[i][from:min(len(r.Memory[i]), from+atOnce)]
+						do(part, r.base[i]+uint64(from))
+						r.done.Add(int64(len(part) * Word))
 					}
-					do(i)
-					r.done.Add(int64(len(r.Memory[i]) * Word))
 				})
 				if step++; r.ended.Load() {
 					return false
 				}
 				r.giveBack()
 			}
+			r.saw()
 		}
 	}
 	return true

@@ -1,11 +1,12 @@
 package cli
 
 import (
-	"epitome/core/bench"
 	"errors"
 	"fmt"
 	"io"
 	"strings"
+
+	"epitome/core/bench"
 )
 
 // mostPlaces bounds the questions about places.

@@ -1,15 +1,11 @@
 package cli
 
 import (
-	"context"
 	"errors"
 	"fmt"
-	"os"
-	"os/signal"
 	"path/filepath"
 	"strconv"
 	"strings"
-	"syscall"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -165,7 +161,6 @@ const slow = 500 * time.Millisecond
 // interruptible lets Ctrl-C end a search with what is known so far, and shows
 // on a terminal that a long one is at work.
 func (a *app) interruptible() (stop func() bool, finish func()) {
-	interrupted, release := interrupts()
 	began := a.now()
 	var shown *bar
 	return func() bool {
@@ -174,19 +169,12 @@ func (a *app) interruptible() (stop func() bool, finish func()) {
 					shown = a.newBar("searching; Ctrl-C shows what is known so far", 0)
 				}
 			}
-			return interrupted()
+			return a.interrupted()
 		}, func() {
-			release()
 			if shown != nil {
 				shown.end()
 			}
 		}
-}
-
-// interrupts reports from now on whether Ctrl-C was pressed, instead of ending the program.
-func interrupts() (interrupted func() bool, release func()) {
-	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	return func() bool { return ctx.Err() != nil }, cancel
 }
 
 func readNumbers(text string) (list []int, err error) {

@@ -2,20 +2,18 @@ package cli
 
 import (
 	"bytes"
-	"context"
 	"fmt"
+	"io"
 	"math/rand/v2"
-	"os"
-	"os/signal"
 	"path/filepath"
 	"strings"
-	"syscall"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
 	"epitome/internal/live"
+	"epitome/internal/store"
 	"epitome/internal/view"
 )
 
@@ -115,13 +113,11 @@ func (a *app) proved(path string, f proveFlags) error {
 		return &codedError{exitCannotTell, err}
 	}
 	defer memory.Release()
-	ctx, done := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer done()
 	if f.seed == 0 {
 		f.seed = rand.Uint64()
 	}
 	order := bench.ProofOrder{Memory: memory.Pieces, Threads: threads, Seed: f.seed, Now: a.now, GiveBack: memory.GiveBack,
-		Stop: func() bool { return ctx.Err() != nil },
+		Stop: a.interrupted,
 		Press: func() bool {
 			now, err := live.MemoryRoom()
 			return err == nil && now.Available < left/2
@@ -129,11 +125,18 @@ func (a *app) proved(path string, f proveFlags) error {
 	if f.length > 0 {
 		order.Until = a.now().Add(f.length)
 	}
+	journal, err := a.keepsProof(path, &order, room.All, busy)
+	if err != nil {
+		return err
+	}
 	finish := a.showsProof(&order, f.length)
 	r := bench.Prove(order)
 	r.LargePages, r.Of, r.Busy = live.LargePages(), room.All, busy
 	finish()
 	memory.Release()
+	if journal != nil {
+		defer journal.Remove()
+	}
 	if path != "" {
 		reading, err := bench.ProofReading(r, a.now().UTC().Truncate(time.Second))
 		if err != nil {
@@ -195,6 +198,30 @@ func (a *app) showsProof(o *bench.ProofOrder, length time.Duration) (finish func
 		b.at(min(at, whole-1), what)
 	}
 	return b.end
+}
+
+// keepsProof keeps what a proof finds in a journal beside its card, as it goes: of one that is killed, the next
+// command on the card takes in what was known. There is none without a card.
+func (a *app) keepsProof(path string, o *bench.ProofOrder, all uint64, busy bool) (*store.Journal, error) {
+	if path == "" {
+		return nil, nil
+	}
+	journal, err := store.NewJournal(path)
+	if err != nil {
+		return nil, err
+	}
+	_, broken := io.WriteString(journal, bench.ProofJournalHead(a.now()))
+	o.Saw = func(r bench.Proof) {
+		r.LargePages, r.Of, r.Busy = live.LargePages(), all, busy
+		entry, err := bench.ProofJournalEntry(r, a.now())
+		if err != nil || broken != nil {
+			return
+		}
+		if _, broken = journal.Write(entry); broken != nil {
+			a.say("prove    the journal can't be written: %v; the work goes on", broken)
+		}
+	}
+	return journal, nil
 }
 
 func (a *app) showProof(path string, r bench.Proof, f proveFlags) (err error) {

@@ -67,9 +67,10 @@ type app struct {
 	inputs            []os.FileInfo // files that were read, never to be written over
 	// catalogues are the folders of the workshop's own entries that were named.
 	catalogues                []string
-	lists                     []string        // price lists in which stock:SKU is looked up
-	listColumns, listCurrency string          // what they do not say of themselves
-	doing                     string          // the command's name
+	lists                     []string // price lists in which stock:SKU is looked up
+	listColumns, listCurrency string   // what they do not say of themselves
+	doing                     string   // the command's name
+	stopping                  *stopping
 	own                       *store.Settings // instead of the workshop's, in the demo; nil elsewhere
 }
 
@@ -82,7 +83,9 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	a.colour = a.screen != nil && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
 	clean := view.NewCleaner(out, a.colour)
 	a.out, a.err = clean, view.NewCleaner(errOut, false)
+	release := a.heed(errOut)
 	code := a.run(args)
+	release()
 	if err := clean.Err(); err != nil {
 		a.say("epitome: the output can't be written: %v", short(err))
 		return exitFailed

@@ -222,7 +222,6 @@ func roundFiles(f roundFlags) error {
 
 // roundProgress shows on a terminal how far a round is, and lets Ctrl-C end it.
 func (a *app) roundProgress(o *bench.RoundOrder) (stop func() bool, finish func()) {
-	asked, done := interrupts()
 	var mu sync.Mutex
 	var shown *bar
 	began := a.now()
@@ -237,12 +236,11 @@ func (a *app) roundProgress(o *bench.RoundOrder) (stop func() bool, finish func(
 		}
 		shown.at(int64(min(cards, o.Cards-1)), doing+"; Ctrl-C ends with what is known")
 	}
-	return asked, func() {
+	return a.interrupted, func() {
 		mu.Lock()
 		defer mu.Unlock()
 		if shown != nil {
 			shown.end()
 		}
-		done()
 	}
 }

@@ -6,9 +6,7 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
-	"os/signal"
 	"path/filepath"
-	"syscall"
 	"time"
 
 	"epitome/core/bench"
@@ -32,8 +30,7 @@ func (f needFlags) interval() time.Duration {
 // end or was stopped. What was measured stands in a journal beside the card
 // until the card has it.
 func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
-	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
-	defer stop()
+	ctx := a.untilStopped()
 	was, err := os.Stat(path)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %w", path, short(err))
@@ -56,7 +53,6 @@ func (a *app) watch(path string, f needFlags) (*bench.Bench, error) {
 			}
 		}
 	})
-	stop() // a second Ctrl-C ends the program
 	reading.Data = series.Encode()
 	path = found(path, was)
 	if err := a.add(path, fmt.Sprintf("%d samples added", len(series)), reading); err != nil {
@@ -90,7 +86,11 @@ func (a *app) takeInWatches(path string) {
 		if err != nil || len(r.Data) == 0 {
 			return err
 		}
-		return a.add(path, "took in what a watch that was cut short had measured", r)
+		what := "a watch"
+		if r.Kind == bench.ProofKind {
+			what = "a proof"
+		}
+		return a.add(path, "took in what "+what+" that was cut short had measured", r)
 	})
 	if err != nil {
 		a.say("epitome: %v", err)

@@ -58,6 +58,7 @@ func acquire(path string) (held, error) {
 		case err != nil:
 			return held{}, fmt.Errorf("%s can't be written: %w", path, unpath(err))
 		case got:
+			lock.enter(beside(path, draftEnding))
 			sweep(filepath.Dir(path), name)
 			lock.sign()
 			return lock, nil
@@ -135,6 +136,7 @@ func holder(name string) string {
 // release removes the lock's file while it is still held, so that nobody's
 // later one is removed, and lets go.
 func (h held) release() {
+	h.exit()
 	err := os.Remove(h.name)
 	_ = h.file.Close()
 	if err != nil {

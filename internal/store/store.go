@@ -231,6 +231,7 @@ func create(path, real string, data []byte) error {
 		err = fmt.Errorf("%s can't be written: %w", path, unpath(err))
 	default:
 		syncFolder(real)
+		written(path)
 		return nil
 	}
 	os.Remove(draft)
@@ -259,6 +260,7 @@ func exchange(path, real string, old fs.FileInfo, data []byte) error {
 		return fmt.Errorf("%s can't be written: %w", path, unpath(err))
 	}
 	syncFolder(real)
+	written(path)
 	return nil
 }
 

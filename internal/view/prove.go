@@ -178,6 +178,9 @@ func ProofChart(w io.Writer, proofs []records.Proof, svg bool) error {
 			mbs  float64
 		}{{"read", p.Read}, {"write", p.Write}, {"copy", p.Copy}} {
 			gbs := x.mbs / 1000
+			if gbs == 0 {
+				continue // it was stopped before this was measured
+			}
 			most = max(most, gbs)
 			colour := inks.blue
 			if i == len(proofs)-1 && i > 0 {
@@ -190,6 +193,9 @@ func ProofChart(w io.Writer, proofs []records.Proof, svg bool) error {
 			bars = append(bars, chart.Value{Label: label, Value: gbs,
 				Style: chart.Style{FillColor: colour.WithAlpha(150), StrokeColor: colour, StrokeWidth: 1}})
 		}
+	}
+	if len(bars) == 0 {
+		return errors.New("the card's proofs were stopped before anything was measured: there is nothing to draw")
 	}
 	marks := ticks(most*1.1, sizeSteps, func(v any) string { return strings.TrimSuffix(sizeLabel(v), " GB") + " GB/s" })
 	axis := chart.Style{FontSize: 11, FontColor: inks.ink, StrokeColor: inks.ink}

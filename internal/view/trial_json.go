@@ -139,7 +139,7 @@ func TrialJSON(t trial.Trial) any {
 		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{},
 		"interleaved_mib": nil, "bandwidth_mbs": nil,
 		"with_profile": pointsJSON(t.WithProfile), "exact": !t.Cut,
-		"before":       map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
+		"before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
 	}
