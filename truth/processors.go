@@ -17,8 +17,8 @@ type Processor struct {
 	MilliVolts              int
 }
 
-// processors are told by the makers' public pages. Where the rate of two modules a channel is not certain, boards have one
-// socket a channel.
+// processors are told by the makers' public pages. Where the rate of two modules a channel is not certain, boards
+// have one socket a channel.
 var processors = []Processor{
 	{"Intel(R) Core(TM) i5-2400 CPU @ 3.10GHz", 6, 42, 7, false, jedec.DDR3, 2, 2, 4, 32, 1333, 0, 1500},
 	{"Intel(R) Core(TM) i5-3470 CPU @ 3.20GHz", 6, 58, 9, false, jedec.DDR3, 2, 2, 4, 32, 1600, 0, 1500},

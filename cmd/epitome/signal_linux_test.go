@@ -24,8 +24,8 @@ func unlikeCard(sockets int) string {
 	b.WriteString("epitome-hand: 1\nmachine: {kind: server, processor: AMD EPYC 7302P 16-Core Processor}\nplaces:\n")
 	for i := range sockets {
 		layout := []string{"4GB 1Rx8", "8GB 1Rx8", "16GB 2Rx8", "8GB 2Rx8", "16GB 1Rx4", "32GB 2Rx4"}[i%6]
-		fmt.Fprintf(&b, "  - {name: D%d, channel: %c, attach: socket, takes: DIMM, holds: %s PC4-%s-RA1-11}\n", i, 'A'+i%8, layout,
-			[]string{"2133P", "2400T", "2666V", "2933Y", "3200AA"}[i/6])
+		fmt.Fprintf(&b, "  - {name: D%d, channel: %c, attach: socket, takes: DIMM, holds: %s PC4-%s-RA1-11}\n", i, 'A'+i%8,
+			layout, []string{"2133P", "2400T", "2666V", "2933Y", "3200AA"}[i/6])
 	}
 	return b.String()
 }

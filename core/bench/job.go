@@ -37,6 +37,9 @@ type (
 // JobStates are all states of a job.
 var JobStates = jobs.States
 
+// MostJobs is the highest number of a year.
+const MostJobs = jobs.Most
+
 // JobNumber writes a job's number.
 func JobNumber(year, which int) string { return jobs.Number(year, which) }
 

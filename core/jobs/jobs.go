@@ -90,12 +90,19 @@ func Number(year, which int) string { return fmt.Sprintf("%04d-%03d", year, whic
 // ErrNumber: a text is no job's number.
 var ErrNumber = errors.New("is no job's number; it is written as 2026-118")
 
-// ParseNumber takes a number apart. The error wraps ErrNumber.
+// Most is the highest number of a year: what a workshop does in a thousand years, and what fits a card's line.
+const Most = 999_999
+
+// The years in which jobs are opened.
+const firstYear, lastYear = 1980, 2999
+
+// ParseNumber takes a number apart: a year and a number from 1 to [Most]. The error wraps ErrNumber.
 func ParseNumber(text string) (year, which int, err error) {
 	a, b, ok := strings.Cut(strings.TrimSpace(text), "-")
 	year, err1 := strconv.Atoi(a)
 	which, err2 := strconv.Atoi(b)
-	if !ok || err1 != nil || err2 != nil || len(a) != 4 || len(b) < 3 || which < 1 || Number(year, which) != a+"-"+b {
+	if !ok || err1 != nil || err2 != nil || len(a) != 4 || len(b) < 3 || which < 1 || which > Most ||
+		year < firstYear || year > lastYear || Number(year, which) != a+"-"+b {
 		return 0, 0, fmt.Errorf("%q %w", text, ErrNumber)
 	}
 	return year, which, nil

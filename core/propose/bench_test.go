@@ -102,8 +102,8 @@ func unlike(sockets int) rig {
 		Replace(figures), nil, "Windows 10 Pro 64-bit")
 	for i := range sockets {
 		grade := []string{"2133P", "2400T", "2666V", "3200AA"}[i/9]
-		layout := []string{"4GB 1Rx8", "8GB 1Rx8", "16GB 1Rx8", "8GB 2Rx8", "16GB 2Rx8", "32GB 2Rx8", "4GB 1Rx16", "8GB 1Rx16",
-			"4GB 2Rx8"}[i%9]
+		layout := []string{"4GB 1Rx8", "8GB 1Rx8", "16GB 1Rx8", "8GB 2Rx8", "16GB 2Rx8", "32GB 2Rx8", "4GB 1Rx16",
+			"8GB 1Rx16", "4GB 2Rx8"}[i%9]
 		r.Places = append(r.Places, fmt.Sprintf("S%d %c|%s PC4-%s-UA2-11", i, 'A'+i/2, layout, grade))
 	}
 	return r

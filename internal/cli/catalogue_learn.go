@@ -66,7 +66,7 @@ func (a *app) learn(entry bench.Learned, to string) error {
 		}
 	}
 	out := bench.LearnedFile(entry)
-	if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
+	if err := store.MakeFolder(filepath.Dir(to)); err != nil {
 		return fmt.Errorf("%s can't be made: %w", filepath.Dir(to), short(err))
 	}
 	if err := a.write(to, out, true); err != nil {
@@ -164,7 +164,7 @@ func (a *app) takeIn(path, to string) error {
 	if to, err = a.ownFile(to, "pack "+strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))); err != nil {
 		return err
 	}
-	if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
+	if err := store.MakeFolder(filepath.Dir(to)); err != nil {
 		return fmt.Errorf("%s can't be made: %w", filepath.Dir(to), short(err))
 	}
 	if err := a.write(to, taken.Text, false); err != nil {

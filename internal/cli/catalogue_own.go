@@ -229,7 +229,7 @@ func (a *app) addEntry(text []byte, name, to string) error {
 	if _, err := os.Stat(to); err == nil {
 		return fmt.Errorf("%s exists already; add the entry to it with an editor, or name another file with --to", to)
 	}
-	if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
+	if err := store.MakeFolder(filepath.Dir(to)); err != nil {
 		return fmt.Errorf("%s can't be made: %w", filepath.Dir(to), short(err))
 	}
 	o, _ := bench.ParseEntries(to, text)

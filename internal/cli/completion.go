@@ -177,7 +177,7 @@ func (a *app) completeJobs(*cobra.Command, []string, string) (list []string, _ c
 	if err != nil || !joblog.Exists(set.Jobs) {
 		return nil, cobra.ShellCompDirectiveNoFileComp
 	}
-	_ = a.withLog(func(l *joblog.Log) error {
+	_ = a.readingLog(func(l *joblog.Log) error {
 		all, err := l.Jobs(bench.JobFilter{})
 		for i := len(all) - 1; i >= max(0, len(all)-50); i-- {
 			list = append(list, view.Line(all[i].Number)+"\t"+view.Line(all[i].Machine()+" "+all[i].Title))

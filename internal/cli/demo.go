@@ -178,13 +178,13 @@ func (a *app) secondAct(folder, list string, machines []demo.Machine) error {
 		open = append(open, cardOf(round, m))
 	}
 	log := filepath.Join(folder, "jobs.db")
-	for _, old := range []string{log, log + "-wal", log + "-shm"} { // of an earlier demo
+	for _, old := range []string{log, log + "-wal", log + "-shm", log + ".numbers"} { // of an earlier demo
 		if err := os.Remove(old); err != nil && !errors.Is(err, fs.ErrNotExist) {
 			return err
 		}
 	}
 	own := *a
-	own.own = &store.Settings{Jobs: log}
+	own.own = &store.Settings{Jobs: absolute(log)}
 	fmt.Fprintf(a.out, "\nThe second act: all %d machines as they came in, as one round, with what lies in the\ndrawer. "+
 		"The demo keeps a job log of its own, %s.\n", len(machines), log)
 	for _, step := range [][]string{open, {"rounds", round, "--stock", list, "--drawer", drawer, "--budget", "80", "-o",
@@ -206,14 +206,14 @@ func claim(folder string) error {
 			return fmt.Errorf("%s holds other files; name a new folder with -o", folder)
 		}
 	}
-	if err := os.MkdirAll(folder, 0o755); err != nil {
+	if err := store.MakeFolder(folder); err != nil {
 		return fmt.Errorf("%s can't be made: %w; name another folder with -o", folder, short(err))
 	}
 	return store.Write(mark, []byte("Everything in this folder is made up and may be deleted.\n"), true)
 }
 
 func writeFiles(folder string, files []demo.File) error {
-	if err := os.MkdirAll(folder, 0o755); err != nil {
+	if err := store.MakeFolder(folder); err != nil {
 		return err
 	}
 	for _, f := range files {

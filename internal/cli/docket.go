@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"os"
 	"path/filepath"
 	"strings"
 	"time"
@@ -22,7 +21,7 @@ func (a *app) settings() (store.Settings, error) {
 	if a.own != nil {
 		return *a.own, nil
 	}
-	dir, err := os.UserConfigDir()
+	dir, err := store.ConfigFolder()
 	if err != nil {
 		return store.Settings{}, nil
 	}

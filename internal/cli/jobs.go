@@ -3,7 +3,10 @@ package cli
 import (
 	"errors"
 	"fmt"
+	"io"
+	"os"
 	"path/filepath"
+	"regexp"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -49,7 +52,7 @@ The password is taken from PGPASSWORD or from the password file.`,
 			if err != nil {
 				return err
 			}
-			return a.withLog(func(l *joblog.Log) error {
+			return a.readingLog(func(l *joblog.Log) error {
 				list, err := l.Jobs(filter)
 				if err != nil {
 					return err
@@ -78,18 +81,39 @@ The password is taken from PGPASSWORD or from the password file.`,
 	return cmd
 }
 
-// withLog opens the workshop's job log for a piece of work, and closes it again.
-func (a *app) withLog(work func(*joblog.Log) error) (err error) {
+// withLog opens the workshop's job log for a piece of work that changes it, and closes it again.
+func (a *app) withLog(work func(*joblog.Log) error) error { return a.onLog(joblog.Open, work) }
+
+// readingLog opens the workshop's job log to look things up: it is neither begun nor changed.
+func (a *app) readingLog(work func(*joblog.Log) error) error { return a.onLog(joblog.OpenToRead, work) }
+
+// errOffline: the job log was to be left alone.
+var errOffline = errors.New("the job log is left alone (--offline)")
+
+// onLog opens the job log in a way. A server that did not answer is asked no second time by one command.
+func (a *app) onLog(open func(setting string) (*joblog.Log, error), work func(*joblog.Log) error) (err error) {
 	set, err := a.settings()
 	if err != nil {
 		return err
 	}
-	l, err := joblog.Open(set.Jobs)
+	if a.offline || set.Offline {
+		return errOffline
+	}
+	if a.logAway != nil {
+		return a.logAway
+	}
+	l, err := open(set.Jobs)
+	if errors.Is(err, joblog.ErrAway) {
+		a.logAway = err
+	}
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, l.Close()) }()
-	return work(l)
+	if err = work(l); errors.Is(err, joblog.ErrAway) {
+		a.logAway = err
+	}
+	return err
 }
 
 // event is something that is done now.
@@ -128,6 +152,9 @@ func (a *app) noted(path, says string) {
 		})
 	})
 	switch {
+	case errors.Is(err, errOffline):
+		a.say("job      not noted: %v; the card has it, and epitome jobs rebuild %s takes it in later", err,
+			filepath.Dir(path))
 	case errors.Is(err, joblog.ErrNone):
 		a.say("job      %s is not in the log; epitome jobs rebuild %s takes it in", c.Job, filepath.Dir(path))
 	case err != nil:
@@ -151,10 +178,14 @@ func (a *app) remembering(b *bench.Bench) *bench.Bench {
 		return b
 	}
 	var taught []bench.Taught
-	err = a.withLog(func(l *joblog.Log) error {
+	away := a.logAway != nil // and it was said
+	err = a.readingLog(func(l *joblog.Log) error {
 		taught, err = l.Taught(b.Make())
 		return err
 	})
+	if away || errors.Is(err, errOffline) || errors.Is(err, joblog.ErrNoLog) {
+		return b
+	}
 	if err != nil {
 		a.say("epitome: %v; what earlier jobs showed is left out", err)
 		return b
@@ -203,7 +234,8 @@ func (a *app) openJob(l *joblog.Log, path string) error {
 		return nil
 	}
 	today := a.now()
-	number, err := l.Begin(today.Year(), bench.Job{Opened: today.Format(time.DateOnly), Card: absolute(path), Summary: s})
+	number, err := l.Begin(today.Year(), bench.Job{Opened: today.Format(time.DateOnly), Card: absolute(path), Summary: s},
+		numberInSight(filepath.Dir(path), today.Year()))
 	if err != nil {
 		return err
 	}
@@ -218,6 +250,32 @@ func (a *app) openJob(l *joblog.Log, path string) error {
 	return nil
 }
 
+// mostInSight is how many cards beside one are looked at for their numbers.
+const mostInSight = 5_000
+
+// jobLine is where a card has its number, before anything of its readings.
+var jobLine = regexp.MustCompile(`(?m)^job: ["']?(\d{4}-\d{3,6})\b`)
+
+// numberInSight is the highest number of a year that a card in a folder carries; 0 where none does. A log that was
+// replaced does not know them.
+func numberInSight(folder string, year int) (most int) {
+	names, _ := filepath.Glob(filepath.Join(folder, "*.card"))
+	for _, name := range names[:min(len(names), mostInSight)] {
+		f, err := os.Open(name)
+		if err != nil {
+			continue
+		}
+		head, _ := io.ReadAll(io.LimitReader(f, 1024))
+		f.Close()
+		if m := jobLine.FindSubmatch(head); m != nil {
+			if y, which, err := bench.ParseJobNumber(string(m[1])); err == nil && y == year {
+				most = max(most, which)
+			}
+		}
+	}
+	return most
+}
+
 func (a *app) jobsShow() *cobra.Command {
 	var format, card string
 	var replace bool
@@ -230,7 +288,7 @@ func (a *app) jobsShow() *cobra.Command {
 			if err := checkFormat(format); err != nil {
 				return err
 			}
-			return a.onJob(args[0], func(_ *joblog.Log, j bench.Job) error {
+			return a.onJob(joblog.OpenToRead, args[0], func(_ *joblog.Log, j bench.Job) error {
 				if card != "" {
 					if j.Copy == "" {
 						return fmt.Errorf("%s: the log keeps no copy of its card; keep_cards: yes in the settings keeps one", j.Number)
@@ -253,11 +311,12 @@ func (a *app) jobsShow() *cobra.Command {
 }
 
 // onJob finds a job by its number. That there is none is wrong usage.
-func (a *app) onJob(number string, work func(*joblog.Log, bench.Job) error) error {
+func (a *app) onJob(open func(string) (*joblog.Log, error), number string,
+	work func(*joblog.Log, bench.Job) error) error {
 	if _, _, err := bench.ParseJobNumber(number); err != nil {
 		return err
 	}
-	return a.withLog(func(l *joblog.Log) error {
+	return a.onLog(open, func(l *joblog.Log) error {
 		j, err := l.Job(number)
 		if errors.Is(err, joblog.ErrNone) {
 			return usageError("%v; epitome jobs lists them", err)
@@ -300,7 +359,7 @@ func (a *app) jobsReopen() *cobra.Command {
 func (a *app) end(numbers []string, day string, e bench.JobEvent) error {
 	words := map[bool][2]string{true: {"open again", "open already"}, false: {"closed", "closed already"}}[day == ""]
 	for _, number := range numbers {
-		err := a.onJob(number, func(l *joblog.Log, j bench.Job) error {
+		err := a.onJob(joblog.Open, number, func(l *joblog.Log, j bench.Job) error {
 			changed, err := l.End(j.Number, day, e)
 			if err != nil {
 				return err

@@ -23,7 +23,7 @@ func (a *app) jobsExport() *cobra.Command {
 		RunE: func(*cobra.Command, []string) error {
 			var text bytes.Buffer
 			n := 0
-			err := a.withLog(func(l *joblog.Log) error {
+			err := a.readingLog(func(l *joblog.Log) error {
 				return l.Each(func(j bench.Job) error {
 					line, err := j.Line()
 					text.Write(line)

@@ -34,9 +34,12 @@ the file aside.`,
 				return usageError("the settings name no server; add a line such as  jobs: postgres://bench@127.0.0.1:5432/workshop")
 			}
 			if from == "" {
-				if from, err = joblog.DefaultPath(); err != nil {
-					return err
-				}
+				from, err = joblog.DefaultPath()
+			} else {
+				from, err = filepath.Abs(from)
+			}
+			if err != nil {
+				return err
 			}
 			if _, err := os.Stat(from); err != nil {
 				return fmt.Errorf("%s can't be moved: %w", from, short(err))
@@ -49,7 +52,7 @@ the file aside.`,
 }
 
 func (a *app) moveLog(from, to string) error {
-	source, err := joblog.Open(from)
+	source, err := joblog.OpenToRead(from)
 	if err != nil {
 		return err
 	}
@@ -127,7 +130,7 @@ knows is brought to what the card says. Nothing is taken away.`,
 			if err != nil {
 				return err
 			}
-			return a.withLog(func(l *joblog.Log) error { return a.rebuild(l, args[0], paths) })
+			return a.onLog(joblog.OpenAnew, func(l *joblog.Log) error { return a.rebuild(l, args[0], paths) })
 		},
 	}
 }
@@ -146,10 +149,21 @@ func cardsBelow(folder string) (paths []string, err error) {
 	return paths, err
 }
 
+// numbered is a card that has a number, and the make of its machine.
+type numbered struct{ path, make string }
+
 func (a *app) rebuild(l *joblog.Log, folder string, paths []string) error {
 	made, brought, without, wrong := 0, 0, 0, 0
+	closed := l.Closed() // which no card tells
+	first := make(map[string]numbered)
 	for _, path := range paths {
 		c, s, err := a.summaryOf(path)
+		if err == nil && c.Job != "" {
+			_, _, err = bench.ParseJobNumber(c.Job)
+		}
+		if had, there := first[c.Job]; err == nil && c.Job != "" && there && had.make != s.Key() {
+			err = fmt.Errorf("it has the number %s, which %s has, of another machine; give it another one", c.Job, had.path)
+		}
 		switch {
 		case err != nil:
 			a.say("left out %s: %v", path, err)
@@ -159,10 +173,13 @@ func (a *app) rebuild(l *joblog.Log, folder string, paths []string) error {
 			without++
 			continue
 		}
+		if _, there := first[c.Job]; !there {
+			first[c.Job] = numbered{path, s.Key()}
+		}
 		err = l.Note(c.Job, absolute(path), a.event("rebuild", path), func() (bench.JobSummary, error) { return s, nil })
 		if errors.Is(err, joblog.ErrNone) {
-			j := bench.Job{Number: c.Job, Opened: c.Made.UTC().Format(time.DateOnly), Card: absolute(path), Summary: s,
-				Events: []bench.JobEvent{a.event("rebuild", path)}}
+			j := bench.Job{Number: c.Job, Opened: c.Made.UTC().Format(time.DateOnly), Closed: closed[c.Job],
+				Card: absolute(path), Summary: s, Events: []bench.JobEvent{a.event("rebuild", path)}}
 			if _, err = l.Take([]bench.Job{j}, true); err == nil {
 				made++
 				continue

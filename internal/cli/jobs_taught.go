@@ -40,7 +40,7 @@ outweighs a manual. jobs withdraw takes back what turned out to be wrong.`,
 					return answer(exitCannotTell)
 				}
 			}
-			return a.withLog(func(l *joblog.Log) error {
+			return a.readingLog(func(l *joblog.Log) error {
 				list, err := l.Taught(of)
 				if err != nil {
 					return err
@@ -68,7 +68,7 @@ func (a *app) jobsWithdraw() *cobra.Command {
   epitome jobs withdraw 2026-118 --restore`,
 		Args: exactly(1, "one number"),
 		RunE: func(_ *cobra.Command, args []string) error {
-			return a.onJob(args[0], func(l *joblog.Log, j bench.Job) error {
+			return a.onJob(joblog.Open, args[0], func(l *joblog.Log, j bench.Job) error {
 				did := map[bool]string{false: "withdraw", true: "restore"}[restore]
 				n, err := l.Withdraw(j.Number, !restore, a.event(did, says))
 				if err != nil {

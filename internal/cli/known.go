@@ -3,7 +3,6 @@ package cli
 import (
 	"errors"
 	"io/fs"
-	"os"
 	"path/filepath"
 
 	"epitome/core/bench"
@@ -18,7 +17,7 @@ const catalogueFolder = "catalogue"
 // the lowest first: the user's configuration, then what --catalogue names, or
 // else a folder beside the card.
 func (a *app) ownFolders(card string) (folders []string, mustExist map[string]bool) {
-	if dir, err := os.UserConfigDir(); err == nil {
+	if dir, err := store.ConfigFolder(); err == nil {
 		folders = append(folders, filepath.Join(dir, "epitome", catalogueFolder))
 	}
 	mustExist = make(map[string]bool)

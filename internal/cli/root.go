@@ -71,6 +71,8 @@ type app struct {
 	listColumns, listCurrency string   // what they do not say of themselves
 	doing                     string   // the command's name
 	stopping                  *stopping
+	offline                   bool            // the job log is left alone
+	logAway                   error           // why the job log could not be reached, once that was tried
 	own                       *store.Settings // instead of the workshop's, in the demo; nil elsewhere
 }
 
@@ -213,6 +215,7 @@ Exit codes: 0 done, 1 failed, 2 wrong usage, 3 the answer is "no",
 		PersistentPreRun: func(cmd *cobra.Command, _ []string) { a.doing = cmd.Name() },
 	}
 	root.PersistentFlags().BoolVar(&a.ascii, "ascii", false, "draw with plain ASCII characters only")
+	root.PersistentFlags().BoolVar(&a.offline, "offline", false, "leave the job log alone; jobs rebuild takes it in later")
 	root.PersistentFlags().StringArrayVar(&a.catalogues, "catalogue", nil,
 		"a folder of the workshop's own catalogue entries (default: catalogue/ beside the card)")
 	root.SetIn(a.in)

@@ -206,8 +206,8 @@ func (d *desk) remembered(make string) []bench.Taught {
 	if !d.tried {
 		d.tried = true
 		set, err := d.app.settings()
-		if err == nil && joblog.Exists(set.Jobs) {
-			if d.log, err = joblog.Open(set.Jobs); err != nil {
+		if err == nil && !d.app.offline && !set.Offline && joblog.Exists(set.Jobs) {
+			if d.log, err = joblog.OpenToRead(set.Jobs); err != nil && !errors.Is(err, joblog.ErrNoLog) {
 				d.app.say("epitome: %v; what earlier jobs showed is left out", err)
 			}
 		}

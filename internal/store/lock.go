@@ -3,6 +3,7 @@ package store
 import (
 	"errors"
 	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -83,10 +84,13 @@ func Alone(path string, do func() error) error {
 // try takes a lock that nobody holds. A lock whose file was removed by its
 // former holder, between our opening and locking it, is not taken.
 func try(name string) (lock held, got bool, err error) {
-	f, err := os.OpenFile(name, os.O_CREATE|os.O_RDWR, 0o644)
+	f, err := openLock(name)
 	if err != nil {
-		if transient(err) {
-			err = nil
+		if transient(err) || errors.Is(err, fs.ErrExist) {
+			return held{}, false, nil // it came or went meanwhile
+		}
+		if _, there := os.Lstat(name); there == nil {
+			err = fmt.Errorf("its lock %s can't be opened: %w; remove it if nobody is at work", name, unpath(err))
 		}
 		return held{}, false, err
 	}
@@ -95,6 +99,26 @@ func try(name string) (lock held, got bool, err error) {
 	}
 	f.Close()
 	return held{}, false, err
+}
+
+// openLock opens a lock's file, or makes it. Everybody who may write the folder may open it, whoever made it: an open
+// file that can only be read can be locked as well.
+func openLock(name string) (*os.File, error) {
+	f, err := os.OpenFile(name, os.O_RDWR, 0)
+	if errors.Is(err, fs.ErrPermission) {
+		if f, err = os.OpenFile(name, os.O_RDONLY, 0); !errors.Is(err, fs.ErrNotExist) {
+			return f, err
+		}
+	}
+	if !errors.Is(err, fs.ErrNotExist) {
+		return f, err
+	}
+	// Some systems refuse to open another's file in a folder like /tmp where it may be made: it is made apart from that.
+	if f, err = os.OpenFile(name, os.O_CREATE|os.O_EXCL|os.O_RDWR, 0o666); err == nil {
+		_ = f.Chmod(0o666) // whatever the mask
+		giveToCaller(name)
+	}
+	return f, err
 }
 
 // carries reports whether an open file still has a name.

@@ -23,6 +23,7 @@ type Settings struct {
 	Catalogue  string   `yaml:"catalogue"`   // a folder of own entries
 	Jobs       string   `yaml:"jobs"`        // the job log: a PostgreSQL database, or a file
 	KeepCards  bool     `yaml:"keep_cards"`  // the log keeps a copy of each card
+	Offline    bool     `yaml:"offline"`     // the log is left alone
 }
 
 // maxSettings bounds a settings file, in bytes.

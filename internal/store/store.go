@@ -222,6 +222,7 @@ func pour(path string, data []byte) error {
 func create(path, real string, data []byte) error {
 	draft, err := drafted(real, data, 0o644)
 	if err == nil {
+		giveToCaller(draft)
 		err = renameNew(draft, real)
 	}
 	switch {

@@ -25,6 +25,11 @@ func links(path string, _ fs.FileInfo) int {
 // keepOwner: a file's owner comes from its folder here.
 func keepOwner(string, fs.FileInfo) {}
 
+// giveToCaller: there is no sudo.
+func giveToCaller(string) {}
+
+func homeOfCaller() string { return "" }
+
 // transient reports whether taking a lock failed in a way that passes: a lock's
 // file that its holder has just removed can't be opened until the handle is
 // closed.

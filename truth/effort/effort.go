@@ -22,14 +22,6 @@ func Cases(all int) int {
 	}
 }
 
-// Long skips a test that takes seconds and looks at what others look at in small: it runs where [Full] says so.
-func Long(t testing.TB) {
-	t.Helper()
-	if !Full() {
-		t.Skip("takes long: EPITOME_TEST_FULL=1 runs it")
-	}
-}
-
 // NotShort skips a test with -short.
 func NotShort(t testing.TB) {
 	t.Helper()

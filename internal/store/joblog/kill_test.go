@@ -51,14 +51,15 @@ func work(setting string, many int) error {
 				}
 				return step()
 			}()
-			if err == nil || !errors.Is(err, joblog.ErrAway) || time.Since(began) > 30*time.Second {
+			away := errors.Is(err, joblog.ErrAway) || errors.Is(err, joblog.ErrUnsure)
+			if err == nil || !away || time.Since(began) > 30*time.Second {
 				return err
 			}
 		}
 	}
 	for range many {
 		number := ""
-		if err := retried(func() (err error) { number, err = l.Begin(2026, gull()); return err }); err != nil {
+		if err := retried(func() (err error) { number, err = l.Begin(2026, gull(), 0); return err }); err != nil {
 			return err
 		}
 		if err := retried(func() error { return l.Note(number, "a.card", did("step"), now) }); err != nil {
@@ -205,7 +206,7 @@ func BenchmarkOpenAndNote(b *testing.B) {
 				setting = server(b)
 			}
 			l := opened(b, setting)
-			number, err := l.Begin(2026, gull())
+			number, err := l.Begin(2026, gull(), 0)
 			require.NoError(b, err)
 			now := func() (bench.JobSummary, error) { return gull().Summary, nil }
 			for b.Loop() {

@@ -2,11 +2,15 @@ package joblog
 
 import (
 	"context"
+	"crypto/rand"
 	"database/sql"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"strings"
 	"time"
+
+	"github.com/jackc/pgx/v5/pgconn"
 
 	"epitome/core/bench"
 )
@@ -40,7 +44,19 @@ func (l *Log) transact(most time.Duration, reads bool, work func(ctx context.Con
 	if err := work(ctx, tx); err != nil {
 		return l.named(errors.Join(err, rolledBack(tx)))
 	}
-	return l.named(tx.Commit())
+	if err := tx.Commit(); err != nil {
+		return l.unsure(err)
+	}
+	return nil
+}
+
+// unsure is what an error of a commit means: on a server whose connection was lost, the step may be written or not.
+func (l *Log) unsure(err error) error {
+	var server *pgconn.PgError
+	if l.path == "" && !errors.As(err, &server) {
+		return fmt.Errorf("%w: the connection to %s was lost while it was; epitome jobs tells", ErrUnsure, l.where)
+	}
+	return l.named(err)
 }
 
 // rolledBack takes a transaction back. That the connection has gone is no second error.
@@ -49,8 +65,13 @@ func rolledBack(tx *sql.Tx) error {
 	return nil
 }
 
-// Begin opens a job under the next number of a year, which nobody else gets.
-func (l *Log) Begin(year int, j bench.Job) (number string, err error) {
+// Begin opens a job under the next number of a year, which nobody else gets or got: above all that the log and its
+// trace know, and above, the highest number of the year that is in sight elsewhere, on cards. Where the connection is
+// lost while the job is being written the server is asked whether it is there; the error wraps ErrUnsure where it
+// does not answer.
+func (l *Log) Begin(year int, j bench.Job, above int) (number string, err error) {
+	token := make([]byte, 16)
+	_, _ = rand.Read(token) // never fails: crypto/rand
 	err = l.within(works, func(ctx context.Context, tx *sql.Tx) error {
 		which := 0
 		err := tx.QueryRowContext(ctx, `INSERT INTO counters (year, last) VALUES ($1, 1)
@@ -58,12 +79,61 @@ func (l *Log) Begin(year int, j bench.Job) (number string, err error) {
 		if err != nil {
 			return err
 		}
+		if which, err = l.given(ctx, tx, year, max(which, above+1)); err != nil {
+			return err
+		}
 		j.Number = bench.JobNumber(year, which)
 		number = j.Number
-		return insert(ctx, tx, j)
+		if err := insert(ctx, tx, j); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, `UPDATE jobs SET token = $2 WHERE job = $1`, j.Number, hex.EncodeToString(token))
+		return err
 	})
+	if errors.Is(err, ErrUnsure) {
+		return l.opened(hex.EncodeToString(token), err)
+	}
 	return number, err
 }
+
+// given gives a number of a year, at least which, above all that the trace knows, and writes it there before the log
+// has it: of two programs the other waits for this transaction.
+func (l *Log) given(ctx context.Context, tx *sql.Tx, year, which int) (int, error) {
+	if l.path != "" {
+		last, err := readTrace(l.path)
+		if err != nil {
+			return 0, err
+		}
+		which = max(which, last[year]+1)
+	}
+	if which > bench.MostJobs {
+		return 0, fmt.Errorf("%w: %d", ErrFull, year)
+	}
+	_, err := tx.ExecContext(ctx, `UPDATE counters SET last = $2 WHERE year = $1`, year, which)
+	if err == nil && l.path != "" {
+		err = writeTrace(l.path, map[int]int{year: which})
+	}
+	return which, err
+}
+
+// opened asks for a job that may have been written, by its token. lost is why that is not known.
+func (l *Log) opened(token string, lost error) (number string, err error) {
+	for began := time.Now(); time.Since(began) < asksFor; time.Sleep(askAgain) {
+		ctx, cancel := context.WithTimeout(context.Background(), answers)
+		err = l.db.QueryRowContext(ctx, `SELECT job FROM jobs WHERE token = $1`, token).Scan(&number)
+		cancel()
+		switch {
+		case err == nil:
+			return number, nil
+		case errors.Is(err, sql.ErrNoRows):
+			return "", fmt.Errorf("%w: %s: the connection was lost; nothing of this step was written", ErrAway, l.where)
+		}
+	}
+	return "", lost
+}
+
+// For how long a server that was lost while it wrote is asked what it has, and how often: it may be starting again.
+const asksFor, askAgain = 5 * time.Second, 100 * time.Millisecond
 
 // insert writes a job that is not there, whole.
 func insert(ctx context.Context, tx *sql.Tx, j bench.Job) error {
@@ -371,6 +441,11 @@ func (l *Log) Take(list []bench.Job, whole bool) (t Taken, err error) {
 		}
 		if whole && len(t.Differ) > 0 {
 			return fmt.Errorf("%s %w", strings.Join(t.Differ[:min(len(t.Differ), 5)], ", "), ErrThere)
+		}
+		if l.path != "" {
+			if err := writeTrace(l.path, last); err != nil {
+				return err
+			}
 		}
 		for year, which := range last {
 			_, err := tx.ExecContext(ctx, `INSERT INTO counters (year, last) VALUES ($1, $2) ON CONFLICT (year) DO UPDATE

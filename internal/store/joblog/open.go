@@ -13,8 +13,11 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"time"
+
+	"epitome/internal/store"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -23,8 +26,6 @@ import (
 	"github.com/pressly/goose/v3/lock"
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
-
-	"epitome/internal/store"
 )
 
 //go:embed migrations/*.sql
@@ -36,10 +37,20 @@ var (
 	ErrNewer = errors.New("the job log is from a newer version")
 	// ErrDamaged: the log's file was damaged. It was set aside.
 	ErrDamaged = errors.New("the job log is damaged")
+	// ErrNoLog: there is no log yet. Nothing that only reads begins one.
+	ErrNoLog = errors.New("there is no job log yet")
+	// ErrForeign: the file is no job log, and stays as it is.
+	ErrForeign = errors.New("is no job log")
+	// ErrNumbers: nobody knows which numbers were given, so none is.
+	ErrNumbers = errors.New("which job numbers were given is not known")
 	// ErrAway: the database server does not answer, or the connection was lost.
 	ErrAway = errors.New("the job log can't be reached")
 	// ErrSetting: the settings' line can't be used.
 	ErrSetting = errors.New("settings: jobs")
+	// ErrUnsure: the connection was lost while a step was being written: it may have been.
+	ErrUnsure = errors.New("whether it was written is not known")
+	// ErrFull: a year has no more numbers.
+	ErrFull = errors.New("all job numbers of the year are given")
 	// ErrNone: there is no such job.
 	ErrNone = errors.New("there is no job")
 	// ErrThere: a job of that number is there already, and is another one.
@@ -53,7 +64,7 @@ var (
 // How long a database may take: to answer at all, for one statement's work, and for work on
 // the whole log.
 const (
-	answers = 5 * time.Second
+	answers = 2 * time.Second
 	works   = 30 * time.Second
 	allWork = 10 * time.Minute
 )
@@ -61,13 +72,14 @@ const (
 // A Log is an open job log. It is safe for concurrent use.
 type Log struct {
 	db    *sql.DB
-	where string // as it is named to people: a path, or server and database
-	path  string // of the file; empty on a server
+	where string      // as it is named to people: a path, or server and database
+	path  string      // of the file; empty on a server
+	file  os.FileInfo // that was opened; nil on a server
 }
 
 // DefaultPath is the log's file where the settings name none: in the user's data folder.
 func DefaultPath() (string, error) {
-	home, err := os.UserHomeDir()
+	home, err := store.Home()
 	if err != nil {
 		return "", fmt.Errorf("there is no home folder for the job log; name it in the settings, as jobs: FILE")
 	}
@@ -83,7 +95,40 @@ func DefaultPath() (string, error) {
 // OnServer reports whether a setting names a database server, not a file.
 func OnServer(setting string) bool {
 	return strings.HasPrefix(setting, "postgres://") || strings.HasPrefix(setting, "postgresql://") ||
-		strings.Contains(setting, "host=") || strings.Contains(setting, "dbname=")
+		keyword.MatchString(setting)
+}
+
+// keyword is how a connection string of words and values begins, or goes on.
+var keyword = regexp.MustCompile(`(?i)(^|\s)(host|hostaddr|dbname|user|port|service)\s*=`)
+
+// secret is a password in a connection string, in any of the ways in which the driver takes one.
+var secret = regexp.MustCompile(`(?i)(password|passwd|sslpassword)\s*(=|%3d)`)
+
+// typedPassword is one between the user and the host of an address that can't be taken apart otherwise.
+var typedPassword = regexp.MustCompile(`://[^/@]*:[^/@]*@`)
+
+// CheckSetting tells what is wrong with the settings' line: a password in it, a scheme that is not known, a file whose
+// folder depends on where the program is started. The error wraps ErrSetting and repeats no password.
+func CheckSetting(setting string) error {
+	if OnServer(setting) {
+		u, err := url.Parse(setting)
+		given := secret.MatchString(setting)
+		if err == nil && u.User != nil {
+			_, typed := u.User.Password()
+			given = given || typed
+		}
+		if given || err != nil && typedPassword.MatchString(setting) {
+			return fmt.Errorf("%w: leave the password out; it is taken from PGPASSWORD or from the password file "+
+				"(~/.pgpass)", ErrSetting)
+		}
+		return nil
+	}
+	if scheme, _, ok := strings.Cut(setting, "://"); ok {
+		return fmt.Errorf("%w: %q is no database that the job log can stand in; write postgres://USER@HOST:5432/DATABASE, "+
+			"or the path of a file", ErrSetting, scheme+"://")
+	}
+	_, err := pathOf(setting)
+	return err
 }
 
 // Exists reports whether there is a log to open: on a server, or in a file that is there.
@@ -99,73 +144,129 @@ func Exists(setting string) bool {
 	return err == nil
 }
 
+// pathOf is the file that a setting names: a whole path, or one that begins with the home folder's sign.
 func pathOf(setting string) (string, error) {
-	if setting != "" {
-		return setting, nil
+	if setting == "" {
+		return DefaultPath()
 	}
-	return DefaultPath()
+	if rest, ok := strings.CutPrefix(setting, "~"); ok && (rest == "" || os.IsPathSeparator(rest[0])) {
+		home, err := store.Home()
+		if err != nil {
+			return "", fmt.Errorf("%w: there is no home folder for %q; write the whole path", ErrSetting, setting)
+		}
+		setting = filepath.Join(home, rest)
+	}
+	if !filepath.IsAbs(setting) {
+		return "", fmt.Errorf("%w: %q depends on the folder in which the program is started; write the whole path, or one "+
+			"that begins with ~/", ErrSetting, setting)
+	}
+	return filepath.Clean(setting), nil
 }
 
 // Open opens the log that a setting names, a connection string of PostgreSQL or a file, and
 // brings it to this program's version; with an empty setting the file in the user's data
 // folder. A file that is not there is begun. Errors wrap one of those above.
-func Open(setting string) (*Log, error) {
+func Open(setting string) (*Log, error) { return open(setting, writing) }
+
+// OpenToRead opens a log and changes nothing: no file is begun, renamed or brought to another version. Where there is
+// no log the error wraps ErrNoLog.
+func OpenToRead(setting string) (*Log, error) { return open(setting, reading) }
+
+// OpenAnew is Open for who takes in jobs that bring their numbers: a log is begun though nobody knows which numbers
+// were given before.
+func OpenAnew(setting string) (*Log, error) { return open(setting, rebuilding) }
+
+// A purpose is what a log is opened for.
+type purpose uint8
+
+const (
+	reading purpose = iota
+	writing
+	rebuilding
+)
+
+func open(setting string, p purpose) (*Log, error) {
+	if err := CheckSetting(setting); err != nil {
+		return nil, err
+	}
 	if OnServer(setting) {
-		return openServer(setting)
+		return openServer(setting, p)
 	}
 	path, err := pathOf(setting)
 	if err != nil {
 		return nil, err
 	}
-	return openFile(path)
+	return openFile(path, p)
 }
 
-func openFile(path string) (*Log, error) {
-	if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
-		return nil, fmt.Errorf("the job log's folder can't be made: %w", err)
-	}
-	if info, err := os.Stat(path); err == nil && !info.Mode().IsRegular() {
-		return nil, fmt.Errorf("%w: %s is no file", ErrSetting, path)
-	}
-	options := url.Values{"_txlock": {"immediate"},
-		"_pragma": {"busy_timeout(20000)", "synchronous(FULL)", "foreign_keys(1)"}}
-	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: filepath.ToSlash(path)}).EscapedPath()+"?"+options.Encode())
-	if err != nil {
-		return nil, err
-	}
-	db.SetMaxOpenConns(1)
-	l := &Log{db: db, where: path, path: path}
-	if err := l.upgrade(goose.DialectSQLite3); err != nil {
-		return nil, errors.Join(l.named(err), db.Close())
-	}
-	return l, nil
-}
-
-func openServer(setting string) (*Log, error) {
-	if u, err := url.Parse(setting); err == nil && u.User != nil {
-		if _, given := u.User.Password(); given {
-			return nil, fmt.Errorf("%w: leave the password out; it is taken from PGPASSWORD or from the password file "+
-				"(~/.pgpass)", ErrSetting)
-		}
-	}
-	if strings.Contains(setting, "password=") {
-		return nil, fmt.Errorf("%w: leave the password out; it is taken from PGPASSWORD or from the password file "+
-			"(~/.pgpass)", ErrSetting)
-	}
+func openServer(setting string, p purpose) (*Log, error) {
 	c, err := pgx.ParseConfig(setting)
 	if err != nil {
 		return nil, fmt.Errorf("%w: it can't be read; write postgres://USER@HOST:5432/DATABASE", ErrSetting)
 	}
-	if c.ConnectTimeout == 0 {
+	if c.ConnectTimeout == 0 || c.ConnectTimeout > answers {
 		c.ConnectTimeout = answers
 	}
 	db := stdlib.OpenDB(*c)
 	db.SetMaxOpenConns(4)
 	l := &Log{db: db, where: fmt.Sprintf("%s:%d, database %s", c.Host, c.Port, c.Database)}
-	if err := l.upgrade(goose.DialectPostgres); err != nil {
+	// A server that takes a connection and never answers is away, too.
+	ctx, cancel := context.WithTimeout(context.Background(), answers)
+	defer cancel()
+	if err := db.PingContext(ctx); err != nil {
+		if ctx.Err() != nil {
+			err = fmt.Errorf("%w: %s: no answer; nothing was written", ErrAway, l.where)
+		}
+		return nil, errors.Join(l.named(err), db.Close())
+	}
+	if p == reading {
+		err = l.readable()
+	} else {
+		err = l.upgrade(goose.DialectPostgres)
+	}
+	if err != nil {
 		return nil, errors.Join(l.named(err), db.Close())
 	}
 	return l, nil
+}
+
+// readable tells whether there is a log of a version that this program reads, and changes nothing.
+func (l *Log) readable() error {
+	ctx, cancel := context.WithTimeout(context.Background(), works)
+	defer cancel()
+	there := 0
+	tables := `SELECT COUNT(*) FROM information_schema.tables WHERE table_name = 'epitome_version'`
+	if l.path != "" {
+		tables = `SELECT COUNT(*) FROM sqlite_master WHERE name = 'epitome_version'`
+	}
+	if err := l.db.QueryRowContext(ctx, tables).Scan(&there); err != nil {
+		return err
+	}
+	if there == 0 {
+		return fmt.Errorf("%w: %s; epitome jobs open CARD begins it", ErrNoLog, l.where)
+	}
+	now := int64(0)
+	err := l.db.QueryRowContext(ctx, `SELECT COALESCE(MAX(version_id), 0) FROM epitome_version`).Scan(&now)
+	if err == nil && now > newest() {
+		err = tooNew(now, newest())
+	}
+	return err
+}
+
+// newest is the version that this program writes.
+func newest() (version int64) {
+	names, _ := fs.Glob(migrations, "migrations/*.sql")
+	for _, name := range names {
+		n := int64(0)
+		if _, err := fmt.Sscanf(filepath.Base(name), "%d", &n); err == nil {
+			version = max(version, n)
+		}
+	}
+	return version
+}
+
+func tooNew(now, newest int64) error {
+	return fmt.Errorf("%w: it is of version %d, this program knows %d; use the newer program", ErrNewer, now, newest)
 }
 
 // Close closes the log.
@@ -200,37 +301,25 @@ func (l *Log) upgrade(d goose.Dialect) error {
 		case err != nil:
 			return err
 		case now > newest:
-			return fmt.Errorf("%w: it is of version %d, this program knows %d; use the newer program", ErrNewer, now, newest)
+			return tooNew(now, newest)
 		case now == newest:
 			return nil
 		}
 		_, err = p.Up(ctx)
 		return err
 	}
-	if l.path == "" {
-		return up()
-	}
-	// Most times nothing is to be made, and what is damaged shows here.
-	now, err := l.version(ctx)
-	if newest := p.ListSources()[len(p.ListSources())-1].Version; err != nil || now == newest {
+	if l.path != "" { // its lock is held: SQLite has none over several statements of which some change tables
+		if err := up(); err != nil {
+			return err
+		}
+		_, err := l.db.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id = %d", applicationID))
 		return err
 	}
-	// SQLite has no lock over several statements of which some change tables.
-	return store.Alone(l.path, up)
-}
-
-// version is the file's, 0 where it is empty.
-func (l *Log) version(ctx context.Context) (now int64, err error) {
-	n := 0
-	err = l.db.QueryRowContext(ctx, `SELECT COUNT(*) FROM sqlite_master WHERE name = 'epitome_version'`).Scan(&n)
-	if err == nil && n > 0 {
-		err = l.db.QueryRowContext(ctx, `SELECT COALESCE(MAX(version_id), 0) FROM epitome_version`).Scan(&now)
-	}
-	return now, err
+	return up()
 }
 
 // named says what an error of the database means, and where. A file that is damaged is set
-// aside, so that the next program begins a new one.
+// aside, and what can be read of it is taken into a new one.
 func (l *Log) named(err error) error {
 	var file *sqlite.Error
 	var server *pgconn.PgError
@@ -242,7 +331,8 @@ func (l *Log) named(err error) error {
 		(file.Code()&0xFF == sqlite3.SQLITE_NOTADB || file.Code()&0xFF == sqlite3.SQLITE_CORRUPT):
 		return l.setAside(err)
 	case errors.Is(err, ErrNewer), errors.Is(err, ErrNone), errors.Is(err, ErrThere), errors.Is(err, ErrOther),
-		errors.Is(err, ErrRound):
+		errors.Is(err, ErrRound), errors.Is(err, ErrNoLog), errors.Is(err, ErrNumbers), errors.Is(err, ErrAway),
+		errors.Is(err, ErrUnsure), errors.Is(err, ErrFull):
 		return err
 	case errors.As(err, &connect):
 		why := "no answer"
@@ -256,25 +346,4 @@ func (l *Log) named(err error) error {
 		return fmt.Errorf("%w: %s: the connection was lost; nothing of this step was written", ErrAway, l.where)
 	}
 	return fmt.Errorf("job log %s: %w", l.where, err)
-}
-
-// setAside moves a damaged file away, under a name that is free.
-func (l *Log) setAside(why error) error {
-	_ = l.db.Close()
-	aside := ""
-	err := store.Alone(l.path, func() error {
-		for n := 1; ; n++ {
-			aside = fmt.Sprintf("%s.damaged-%d", l.path, n)
-			if _, err := os.Lstat(aside); errors.Is(err, fs.ErrNotExist) {
-				// A journal that is left behind would be played into the next file.
-				_ = os.Rename(l.path+"-journal", aside+"-journal")
-				return os.Rename(l.path, aside)
-			}
-		}
-	})
-	if err != nil {
-		return fmt.Errorf("%w: %s (%v), and it can't be set aside: %w", ErrDamaged, l.path, why, err)
-	}
-	return fmt.Errorf("%w: %s; it is set aside as %s, and a new one is begun next time: epitome jobs rebuild FOLDER "+
-		"fills it from the cards", ErrDamaged, l.path, aside)
 }
