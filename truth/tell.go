@@ -146,7 +146,7 @@ func (m Machine) Export() card.Card {
 			objects = append(objects, map[string]any{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": p.Locator,
 				"BankLabel": p.Bank, "Capacity": uint64(x.Size()), "FormFactor": form, "Speed": int(x.Rate),
 				"ConfiguredClockSpeed": int(m.Rate()),
-				"SMBIOSMemoryType": types[x.Generation], "TotalWidth": 64, "DataWidth": 64, "Manufacturer": x.Maker,
+				"SMBIOSMemoryType":     types[x.Generation], "TotalWidth": 64, "DataWidth": 64, "Manufacturer": x.Maker,
 				"SerialNumber": x.Serie, "PartNumber": x.Part})
 		}
 	}

@@ -117,6 +117,8 @@ func laid(ts *testscript.TestScript, neg bool, args []string) {
 		ts.Fatalf("usage: demo FOLDER")
 	}
 	made.Do(func() {
+		inside.Lock()
+		defer inside.Unlock()
 		var said bytes.Buffer
 		folder, err := os.MkdirTemp("", "demo")
 		ts.Check(err)

@@ -68,9 +68,14 @@ func clean(s, keep string) string {
 	return b.String()
 }
 
-// hidden reports characters that show nothing of their own.
+// brailleBlank is a letter without a dot.
+const brailleBlank = '\u2800'
+
+// hidden reports characters that show nothing of their own, the fillers of Hangul and other letters without a form
+// (Unicode's Default_Ignorable_Code_Point) among them.
 func hidden(r rune) bool {
 	return unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Co, r) || unicode.Is(unicode.Variation_Selector, r) ||
+		unicode.Is(unicode.Other_Default_Ignorable_Code_Point, r) || r == brailleBlank ||
 		unicode.Is(unicode.Noncharacter_Code_Point, r)
 }
 

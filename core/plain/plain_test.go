@@ -12,17 +12,19 @@ import (
 
 func TestLineKeepsTextAndDropsWhatControls(t *testing.T) {
 	for in, want := range map[string]string{
-		"  Marram Memory ":         "Marram Memory",
-		"red\x1b[31m":              "red [31m",
-		"two\nlines\r\n":           "two lines",
-		"left\u202Eright":          "leftright",
-		"zero\u200Bwidth\uFEFF":    "zerowidth",
-		"bad\xff\xfebytes":         "bad\uFFFD\uFFFDbytes",
-		"Müller & Söhne":           "Müller & Söhne",
-		"nul\x00nul":               "nul nul",
-		"c1\u009b31m":              "c1 31m",
-		"":                         "",
-		"para\u2029graph\u2028end": "para graph end",
+		"  Marram Memory ":               "Marram Memory",
+		"red\x1b[31m":                    "red [31m",
+		"two\nlines\r\n":                 "two lines",
+		"left\u202Eright":                "leftright",
+		"zero\u200Bwidth\uFEFF":          "zerowidth",
+		"fil\u3164\u115F\u1160\uFFA0led": "filled",
+		"join\u034F\u17B4\u2800er":       "joiner",
+		"bad\xff\xfebytes":               "bad\uFFFD\uFFFDbytes",
+		"Müller & Söhne":                 "Müller & Söhne",
+		"nul\x00nul":                     "nul nul",
+		"c1\u009b31m":                    "c1 31m",
+		"":                               "",
+		"para\u2029graph\u2028end":       "para graph end",
 	} {
 		assert.Equal(t, want, plain.Line(in), "%q", in)
 	}

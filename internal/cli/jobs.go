@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -52,18 +53,20 @@ The password is taken from PGPASSWORD or from the password file.`,
 			if err != nil {
 				return err
 			}
-			return a.readingLog(func(l *joblog.Log) error {
-				list, err := l.Jobs(filter)
-				if err != nil {
-					return err
-				}
-				if format == "json" {
-					return view.WriteJSON(a.out, view.JobsJSON(list))
-				}
-				page := view.NewPage(a.look())
-				page.Jobs(list)
-				return page.Flush(a.out)
+			var list []bench.Job
+			err = a.readingLog(func(l *joblog.Log) error {
+				list, err = l.Jobs(filter)
+				return err
 			})
+			if err != nil && !errors.Is(err, joblog.ErrNoLog) { // which is a log without jobs, and none is begun for it
+				return err
+			}
+			if format == "json" {
+				return view.WriteJSON(a.out, view.JobsJSON(list))
+			}
+			page := view.NewPage(a.look())
+			page.Jobs(list)
+			return page.Flush(a.out)
 		},
 	}
 	formatFlag(cmd, &format)
@@ -163,11 +166,12 @@ func (a *app) noted(path, says string) {
 	}
 }
 
+// absolute is a file's whole path, as the log keeps it: a name that is no UTF-8 would be refused by a database.
 func absolute(path string) string {
 	if abs, err := filepath.Abs(path); err == nil {
-		return abs
+		path = abs
 	}
-	return path
+	return strings.ToValidUTF8(path, "\uFFFD")
 }
 
 // remembering lays what earlier jobs on machines of its make showed beside a card. Without a

@@ -96,6 +96,9 @@ func (a *app) rounded(args []string, f roundFlags) error {
 	if err != nil {
 		return err
 	}
+	if err := f.writable(cards); err != nil {
+		return err
+	}
 	f.settle(set)
 	// Unlike the other commands a round may live for minutes: its garbage is worth a look.
 	debug.SetGCPercent(collectAt)

@@ -2,7 +2,9 @@ package cli
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -25,7 +27,8 @@ func (a *app) showRound(r *bench.Round, f roundFlags, set store.Settings, paper 
 	}
 	rows := [][]string{view.RoundCSV()}
 	var slips []view.RoundSlip
-	at, saved := 0, 0
+	var served []bench.RoundLine // whose part is to be kept on their cards
+	at := 0
 	if err := r.Lines(func(l bench.RoundLine) error {
 		page.Add(l)
 		if wants(".csv") {
@@ -39,10 +42,7 @@ func (a *app) showRound(r *bench.Round, f roundFlags, set store.Settings, paper 
 			slips = append(slips, view.RoundSlip{Line: l, Slip: d})
 		}
 		if l.State == bench.RoundGets && f.save {
-			if err := a.saveRound(r, l, f.stock); err != nil {
-				return err
-			}
-			saved++
+			served = append(served, l)
 		}
 		at++
 		if writer != nil {
@@ -52,20 +52,7 @@ func (a *app) showRound(r *bench.Round, f roundFlags, set store.Settings, paper 
 	}); err != nil {
 		return err
 	}
-	for _, name := range f.out {
-		if err := a.roundFile(name, r, &page, rows, slips, set, paper, f.replace); err != nil {
-			return err
-		}
-	}
-	if f.order != "" {
-		if err := a.writeCSV(f.order, view.OrderCSV(r), f.replace); err != nil {
-			return err
-		}
-		a.say("order    %s", f.order)
-	}
-	if saved > 0 {
-		a.say("kept     on %d cards", saved)
-	}
+	// What was worked out is shown first, then written, then kept: each stands whatever becomes of the next.
 	if writer != nil {
 		if err := writer.End(r); err != nil {
 			return err
@@ -77,7 +64,68 @@ func (a *app) showRound(r *bench.Round, f roundFlags, set store.Settings, paper 
 			return err
 		}
 	}
+	var wrong []error
+	for _, name := range f.out {
+		wrong = append(wrong, a.roundFile(name, r, &page, rows, slips, set, paper, f.replace))
+	}
+	if f.order != "" {
+		err := a.writeCSV(f.order, view.OrderCSV(r), f.replace)
+		if err == nil {
+			a.say("order    %s", f.order)
+		}
+		wrong = append(wrong, err)
+	}
+	if err := errors.Join(append(wrong, a.saveRounds(r, served, f.stock))...); err != nil {
+		return err
+	}
 	return answer(endCodes[r.End()])
+}
+
+// mostNamed is how many cards a message names.
+const mostNamed = 20
+
+// saveRounds keeps on each card what its machine gets, and says on which that failed.
+func (a *app) saveRounds(r *bench.Round, served []bench.RoundLine, lists []string) error {
+	var wrong []error
+	for _, l := range served {
+		if err := a.saveRound(r, l, lists); err != nil {
+			wrong = append(wrong, err)
+		}
+	}
+	if kept := len(served) - len(wrong); kept > 0 {
+		a.say("kept     on %d cards", kept)
+	}
+	if len(wrong) == 0 {
+		return nil
+	}
+	for _, err := range wrong[:min(len(wrong), mostNamed)] {
+		a.say("not kept %v", err)
+	}
+	return fmt.Errorf("the plans of %d cards were not kept; what is shown and written stands", len(wrong))
+}
+
+// writable tells before the work what could not be written after it: files that exist already, and, where plans are
+// to be kept, cards that are write-protected.
+func (f roundFlags) writable(cards []string) error {
+	for _, name := range append(slices.Clone(f.out), f.order) {
+		if _, err := os.Stat(name); name != "" && err == nil && !f.replace {
+			return usageError("%s exists already; --replace overwrites it", name)
+		}
+	}
+	if !f.save {
+		return nil
+	}
+	var wrong []string
+	for _, path := range cards {
+		if err := store.Writable(path); err != nil {
+			wrong = append(wrong, err.Error())
+		}
+	}
+	if len(wrong) > 0 {
+		return fmt.Errorf("%d of %d cards can't be written, and nothing was begun:\n%s", len(wrong), len(cards),
+			strings.Join(wrong[:min(len(wrong), mostNamed)], "\n"))
+	}
+	return nil
 }
 
 // roundFile writes a round in the form that a file's name asks for.

@@ -3,7 +3,9 @@ package live
 import (
 	"bytes"
 	"os"
+	"path"
 	"runtime"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -36,7 +38,55 @@ func MemoryRoom() (Room, error) {
 	if r.All == 0 || r.Available == 0 {
 		return r, ErrNoMemory
 	}
+	if left, limited := groupRoom(os.ReadFile); limited {
+		r.Available = min(r.Available, left)
+	}
 	return r, nil
+}
+
+// groupRoom is what the control groups that the program runs in leave it, in bytes: of each group on the way up, its
+// limit less what it uses (kernel: Documentation/admin-guide/cgroup-v2.rst, memory.max and memory.current;
+// cgroup-v1/memory.rst). limited is false where none has a limit.
+func groupRoom(read func(path string) ([]byte, error)) (left uint64, limited bool) {
+	text, err := read("/proc/self/cgroup")
+	if err != nil {
+		return 0, false
+	}
+	number := func(path string) (uint64, bool) {
+		text, err := read(path)
+		if err != nil {
+			return 0, false
+		}
+		n, err := strconv.ParseUint(string(bytes.TrimSpace(text)), 10, 64)
+		return n, err == nil // "max" is no limit
+	}
+	for line := range strings.Lines(string(text)) {
+		parts := strings.SplitN(strings.TrimSpace(line), ":", 3) // number, controllers, path
+		if len(parts) != 3 {
+			continue
+		}
+		root, most, used := "/sys/fs/cgroup", "memory.max", "memory.current"
+		switch {
+		case parts[1] == "":
+		case slices.Contains(strings.Split(parts[1], ","), "memory"):
+			root, most, used = "/sys/fs/cgroup/memory", "memory.limit_in_bytes", "memory.usage_in_bytes"
+		default:
+			continue
+		}
+		for at := path.Clean("/" + parts[2]); ; at = path.Dir(at) {
+			limit, ok := number(path.Join(root, at, most))
+			if in, known := number(path.Join(root, at, used)); ok && known {
+				room := limit - min(limit, in)
+				if !limited || room < left {
+					left, limited = room, true
+				}
+			}
+			if at == "/" {
+				break
+			}
+		}
+	}
+	return left, limited
 }
 
 // LargePages reports whether most of the memory that this program holds is in large pages.

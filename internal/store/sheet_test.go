@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"runtime"
+	"runtime/debug"
 	"strings"
 	"testing"
 
@@ -197,6 +199,29 @@ func TestHostileWorkbooksAreRefusedAndOddOnesRead(t *testing.T) {
 		_, err := sheet(file(t, "list.xlsx", archive(t, parts)))
 		require.ErrorIs(t, err, store.ErrSheet, says)
 		assert.ErrorContains(t, err, says)
+	}
+	// Whatever an archive unpacks to, it is refused in little memory.
+	for what, parts := range map[string]map[string]string{
+		"one text": {"xl/worksheets/s.xml": `<sheetData><row><c><v>` + strings.Repeat("x", 80<<20)},
+		"one tag":  {"xl/worksheets/s.xml": `<sheetData><row><c r="` + strings.Repeat("x", 80<<20)},
+		"one shared text": {"xl/sharedStrings.xml": `<sst><si><t>` + strings.Repeat("x", 80<<20),
+			"xl/worksheets/s.xml": cell},
+		"many texts": {"xl/sharedStrings.xml": `<sst>` + strings.Repeat(`<si><t>0123456789</t></si>`, 2<<20),
+			"xl/worksheets/s.xml": cell},
+		"one comment": {"xl/worksheets/s.xml": `<!--` + strings.Repeat("x", 80<<20)},
+	} {
+		if what != "one text" && !effort.Full() {
+			continue // the others are found in the same way
+		}
+		path := file(t, "list.xlsx", archive(t, parts))
+		runtime.GC()
+		debug.FreeOSMemory()
+		var before, after runtime.MemStats
+		runtime.ReadMemStats(&before)
+		_, err := sheet(path)
+		runtime.ReadMemStats(&after)
+		require.ErrorIs(t, err, store.ErrSheet, what)
+		assert.Less(t, after.TotalAlloc-before.TotalAlloc, uint64(128<<20), what)
 	}
 	rows, err := sheet(file(t, "list.xlsx", archive(t, map[string]string{
 		"xl/sharedStrings.xml": `<sst><si><r><t>rich </t></r><r><t>text</t></r></si></sst>`,

@@ -239,6 +239,23 @@ func create(path, real string, data []byte) error {
 	return err
 }
 
+// Writable tells why a file that exists could not be written over; nil where nothing is known to stand in the way,
+// and of a file that is not there.
+func Writable(path string) error {
+	info, err := os.Stat(path)
+	switch {
+	case err != nil:
+		return nil
+	case !info.Mode().IsRegular():
+		return notRegular(path, info.Mode())
+	case info.Mode().Perm()&0o222 == 0:
+		return fmt.Errorf("%s can't be written: it is write-protected", path)
+	case links(path, info) > 1:
+		return fmt.Errorf("%s can't be written: the file has %d names (hard links)", path, links(path, info))
+	}
+	return nil
+}
+
 // exchange writes a new file over one that exists, whose mode and owner stay.
 func exchange(path, real string, old fs.FileInfo, data []byte) error {
 	if old.Mode().Perm()&0o222 == 0 {

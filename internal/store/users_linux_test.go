@@ -87,7 +87,8 @@ func TestWhatIsMadeUnderSudoIsTheCallers(t *testing.T) {
 	}
 	said, err := as(t, nobody, path, 2)
 	require.NoError(t, err, said)
-	require.NoError(t, store.Update(path, 1<<20, func(now []byte) ([]byte, error) { return append(now, "root\n"...), nil }))
+	require.NoError(t, store.Update(path, 1<<20,
+		func(now []byte) ([]byte, error) { return append(now, "root\n"...), nil }))
 	uid, _, _ := owner(t, path)
 	assert.Equal(t, uint32(nobody), uid)
 	text, err := os.ReadFile(path)

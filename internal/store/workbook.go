@@ -20,7 +20,8 @@ import (
 const (
 	maxParts    = 5_000     // files in the archive
 	maxUnpacked = 256 << 20 // bytes of a sheet
-	maxStrings  = 48 << 20  // bytes of the shared strings
+	maxStrings  = 24 << 20  // bytes of the shared strings
+	maxToken    = 1 << 20   // bytes of one name, text or tag: it is held whole
 	maxMeta     = 4 << 20   // bytes of the parts that say which sheets there are
 )
 
@@ -103,11 +104,15 @@ func (w book) walk(name string, limit int64, see func(xml.Token) error) error {
 	}
 	defer r.Close()
 	bounded := &io.LimitedReader{R: r, N: limit}
-	d := xml.NewDecoder(bufio.NewReaderSize(bounded, 64<<10))
+	short := &tokens{from: bufio.NewReaderSize(bounded, 64<<10), most: maxToken}
+	d := xml.NewDecoder(short)
 	d.Strict = false
 	for {
 		token, err := d.RawToken()
+		short.most = d.InputOffset() + maxToken
 		switch {
+		case errors.Is(err, errToken):
+			return fmt.Errorf("%w: more than %s in one piece (%s)", errUnpacked, bytesText(maxToken), name)
 		case bounded.N <= 0:
 			return fmt.Errorf("%w (%s)", errUnpacked, name)
 		case errors.Is(err, io.EOF):
@@ -122,6 +127,42 @@ func (w book) walk(name string, limit int64, see func(xml.Token) error) error {
 			return err
 		}
 	}
+}
+
+// errToken: a piece of XML is longer than anything in a list.
+var errToken = errors.New("one piece is too long")
+
+// tokens reads XML byte by byte, as its decoder wants it, up to where the piece at hand must end: the decoder holds a
+// piece whole, and an archive of some kilobytes can hold one of gigabytes.
+type tokens struct {
+	from *bufio.Reader
+	at   int64
+	most int64
+}
+
+// ReadByte implements io.ByteReader.
+func (t *tokens) ReadByte() (byte, error) {
+	if t.at >= t.most {
+		return 0, errToken
+	}
+	b, err := t.from.ReadByte()
+	if err == nil {
+		t.at++
+	}
+	return b, err
+}
+
+// Read implements io.Reader; the decoder reads bytes alone.
+func (t *tokens) Read(p []byte) (int, error) {
+	if len(p) == 0 {
+		return 0, nil
+	}
+	b, err := t.ReadByte()
+	if err != nil {
+		return 0, err
+	}
+	p[0] = b
+	return 1, nil
 }
 
 func attribute(e xml.StartElement, name string) string {
@@ -182,7 +223,7 @@ func (w *book) readShared() error {
 		case xml.EndElement:
 			take = false
 			if e.Name.Local == "si" {
-				if len(w.shared) == maxRows*8 {
+				if len(w.shared) == maxRows*4 {
 					return errUnpacked
 				}
 				w.shared = append(w.shared, text.String())

@@ -74,8 +74,8 @@ func openFile(path string, p purpose) (*Log, error) {
 	case err != nil:
 		return nil, err
 	case n == foreign:
-		return nil, fmt.Errorf("%s %w of epitome's, and stays as it is; name another file in the settings, as jobs: FILE",
-			path, ErrForeign)
+		return nil, fmt.Errorf("%s %w of epitome's, and stays as it is; move it away, or name another file in the "+
+			"settings, as jobs: FILE", path, ErrForeign)
 	case p == reading && n != ours:
 		return nil, fmt.Errorf("%w: %s; epitome jobs open CARD begins it", ErrNoLog, path)
 	case n != ours:
@@ -118,7 +118,7 @@ func connect(path string, onlyRead bool) (*Log, error) {
 		return nil, err
 	}
 	db.SetMaxOpenConns(1)
-	return &Log{db: db, where: path, path: path}, nil
+	return &Log{db: db, where: path, path: path, reads: onlyRead}, nil
 }
 
 // errOld: the file is a log of an earlier version.

@@ -75,6 +75,7 @@ type Log struct {
 	where string      // as it is named to people: a path, or server and database
 	path  string      // of the file; empty on a server
 	file  os.FileInfo // that was opened; nil on a server
+	reads bool        // it is open to be read alone
 }
 
 // DefaultPath is the log's file where the settings name none: in the user's data folder.
@@ -329,6 +330,10 @@ func (l *Log) named(err error) error {
 		return nil
 	case errors.As(err, &file) &&
 		(file.Code()&0xFF == sqlite3.SQLITE_NOTADB || file.Code()&0xFF == sqlite3.SQLITE_CORRUPT):
+		if l.reads {
+			return fmt.Errorf("%w: %s (%v); the next command that writes to it, as epitome jobs rebuild FOLDER, sets it aside "+
+				"and saves what can be read", ErrDamaged, l.path, err)
+		}
 		return l.setAside(err)
 	case errors.Is(err, ErrNewer), errors.Is(err, ErrNone), errors.Is(err, ErrThere), errors.Is(err, ErrOther),
 		errors.Is(err, ErrRound), errors.Is(err, ErrNoLog), errors.Is(err, ErrNumbers), errors.Is(err, ErrAway),
