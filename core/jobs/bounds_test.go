@@ -42,9 +42,10 @@ func TestEachState(t *testing.T) {
 	}
 }
 
-// A number at its bounds: the year of four digits, which one of three or more, from 1.
+// A number at its bounds: a year in which jobs are opened, which one of three digits to six, from 1.
 func TestNumbersAtTheirBounds(t *testing.T) {
-	for text, ok := range map[string]bool{"0001-001": true, "9999-999": true, "9999-1000": true, "2026-01": false,
+	for text, ok := range map[string]bool{"1980-001": true, "2999-999": true, "2026-999999": true, "1979-001": false,
+		"3000-001": false, "0001-001": false, "2026-1000000": false, "2026-000": false, "2026-01": false,
 		"2026-1":    false,
 		"2026-001x": false, "x026-001": false, "2026_001": false, "2026-": false, "-001": false, "2026--01": false,
 		"20260-001": false,

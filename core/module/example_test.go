@@ -15,6 +15,7 @@ func ExampleParse() {
 	fmt.Println(pieces, "×", size, grade, ranksKnown)
 	_, err := module.Parse("DDR4 SO-DIMM 204-pin 8GB")
 	fmt.Println(err)
-	// Output: 2 × 8 GB DDR4-3200 false "DDR4 SO-DIMM 204-pin 8GB" contradicts itself: "DDR4" against "204-pin": modules
-	// with 204 contacts are DDR3; a DDR4 SO-DIMM has 260
+	// Output:
+	// 2 × 8 GB DDR4-3200 false
+	// "DDR4 SO-DIMM 204-pin 8GB" contradicts itself: "DDR4" against "204-pin": modules with 204 contacts are DDR3; a DDR4 SO-DIMM has 260
 }

@@ -22,6 +22,9 @@ func ExampleDecode() {
 	fmt.Println(err)
 	_, err = smbios.Decode([]byte{17, 40, 0, 0x11, 0, 0}, smbios.EntryPoint{})
 	fmt.Println(err)
-	// Output: DIMM A true 8 GB DIMM B false 0 B <nil> firmware table damaged: offset 0x0, structure 0x1100 (type 17),
-	// formatted area: expected 40 bytes, found 6 before the end
+	// Output:
+	// DIMM A true 8 GB
+	// DIMM B false 0 B
+	// <nil>
+	// firmware table damaged: offset 0x0, structure 0x1100 (type 17), formatted area: expected 40 bytes, found 6 before the end
 }
