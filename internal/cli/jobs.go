@@ -260,10 +260,12 @@ const mostInSight = 5_000
 // jobLine is where a card has its number, before anything of its readings.
 var jobLine = regexp.MustCompile(`(?m)^job: ["']?(\d{4}-\d{3,6})\b`)
 
-// numberInSight is the highest number of a year that a card in a folder carries; 0 where none does. A log that was
-// replaced does not know them.
+// numberInSight is the highest number of a year that a card in a folder, or in a folder of it, carries; 0 where none
+// does. A log that was replaced does not know them.
 func numberInSight(folder string, year int) (most int) {
 	names, _ := filepath.Glob(filepath.Join(folder, "*.card"))
+	deeper, _ := filepath.Glob(filepath.Join(folder, "*", "*.card"))
+	names = append(names, deeper...)
 	for _, name := range names[:min(len(names), mostInSight)] {
 		f, err := os.Open(name)
 		if err != nil {

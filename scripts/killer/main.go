@@ -22,13 +22,19 @@ func main() {
 		os.Exit(2)
 	}
 	cmd := exec.Command(os.Args[3], os.Args[4:]...)
+	cmd.Stdout, cmd.Stderr = os.Stdout, os.Stderr
 	if err := cmd.Start(); err != nil {
 		os.Exit(2)
 	}
 	spread := fullRun
 	for _, arg := range os.Args[4:] {
-		if arg == "--watch" {
+		switch arg {
+		case "--watch":
 			spread = 400 * time.Millisecond
+		case "prove":
+			spread = 1500 * time.Millisecond
+		case "rounds":
+			spread = 300 * time.Millisecond
 		}
 	}
 	time.Sleep(spread * time.Duration(i) / time.Duration(n))
