@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"iter"
+	"maps"
+	"slices"
 	"strings"
 
 	"epitome/core/fact"
@@ -52,27 +54,31 @@ func ReadList(rows iter.Seq[ListRow], o ListOrder) (PriceList, error) {
 }
 
 // OffersOf makes offers of one currency of lists that were read, in their order. currency
-// names the one to buy in; where it is empty the lists must agree. The error is an
-// InputError where they do not.
+// names the one to buy in; where it is empty the lists must agree, prices that name none
+// going with the others. The error is an InputError where they do not.
 func OffersOf(lists []PriceList, currency string) (out []Offer, of string, err error) {
-	currencies := make(map[string]int)
+	currencies := make(map[string]bool)
 	for _, l := range lists {
 		for _, x := range l.Usable() {
-			currencies[x.Currency]++
+			if x.Currency != "" {
+				currencies[x.Currency] = true
+			}
 		}
 	}
-	if of = strings.ToUpper(currency); of == "" {
-		if len(currencies) > 1 {
-			return nil, "", input("the lists have prices in several currencies; --currency names the one to buy in, lines in " +
-				"others are left out")
-		}
+	of = strings.ToUpper(currency)
+	switch {
+	case of != "":
+	case len(currencies) > 1:
+		return nil, "", input("the lists have prices in several currencies, %s; --currency names the one to buy in, lines "+
+			"in others are left out", strings.Join(slices.Sorted(maps.Keys(currencies)), ", "))
+	default:
 		for code := range currencies {
 			of = code
 		}
 	}
 	for _, l := range lists {
 		for _, x := range l.Usable() {
-			if x.Currency == of {
+			if x.Currency == of || x.MayBeIn(of) {
 				out = append(out, propose.OfferOf(x))
 			}
 		}

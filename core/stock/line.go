@@ -1,8 +1,10 @@
 package stock
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -40,13 +42,14 @@ func (l *List) line(cells []string, row int, o Options, memo memory) Line {
 		}
 		return ""
 	}
-	x := Line{Supplier: l.Supplier, Row: row, SKU: cell(SKU), Description: cell(Description), Pieces: 1, MinOrder: 1}
+	x := Line{Supplier: l.Supplier, Row: row, SKU: cell(SKU), Description: cell(Description), Pieces: 1,
+		MinOrder: max(1, l.AtLeast)}
 	for _, step := range []func() string{
 		func() string {
 			if o.Unpriced {
 				return ""
 			}
-			return x.readPrice(cell(Price), cell(Currency), o.Currency)
+			return x.readPrice(cell(Price), cell(Sale), cell(Currency))
 		},
 		func() string { return x.readStick(memo, cell(Pieces)) },
 		func() string { return x.readCounts(cell(Quantity), cell(Minimum)) },
@@ -59,11 +62,14 @@ func (l *List) line(cells []string, row int, o Options, memo memory) Line {
 	return x
 }
 
-func (x *Line) readPrice(text, currency, otherwise string) string {
+func (x *Line) readPrice(text, sale, currency string) string {
+	if text == "" {
+		text, sale = sale, ""
+	}
 	if text == "" {
 		return "no price"
 	}
-	price, code, err := ParseMoney(text)
+	price, code, sign, err := readMoney(text, false)
 	switch {
 	case err != nil:
 		return "price not understood: " + strconv.Quote(text)
@@ -72,22 +78,49 @@ func (x *Line) readPrice(text, currency, otherwise string) string {
 	case price == 0:
 		return "price of nought: " + text
 	}
-	x.Price, x.Currency = price, code
-	if c := strings.ToUpper(strings.TrimSpace(currency)); c != "" {
-		if sign, ok := symbols[strings.ToLower(c)]; ok {
-			c = sign
-		}
-		if code != "" && c != "" && code != c {
-			return fmt.Sprintf("two currencies: %s beside %s", code, c)
-		}
-		x.Currency = c
+	now, of, _, unread := readMoney(sale, false)
+	if unread == nil && now > 0 && now < price && (of == "" || of == code) {
+		price = now
+		x.Assumed = append(x.Assumed, "sale price, and that the sale is on")
 	}
-	if x.Currency == "" && otherwise != "" {
-		x.Currency = otherwise
-		x.Assumed = append(x.Assumed, "currency")
+	x.Price, x.Currency, x.sign = price, code, sign
+	if of := currencyOf(currency); of != "" {
+		if code != "" && code != of {
+			return fmt.Sprintf("two currencies: %s beside %s", code, of)
+		}
+		x.Currency = of
+	} else if x.sign == "" && signed(currency) {
+		x.sign = currency
 	}
 	return ""
 }
+
+// agreeOnCurrency gives prices that name no currency the one that the list names: in its title, or in other rows where
+// these name one alone; else the one that is said of the list.
+func (l *List) agreeOnCurrency(otherwise string) {
+	named := make(map[string]bool)
+	for _, x := range l.Lines {
+		if x.Currency != "" && x.Problem == "" {
+			named[x.Currency] = true
+		}
+	}
+	of, why := cmp.Or(l.Currency, otherwise), "currency"
+	if of == "" && len(named) == 1 {
+		of, why = slices.Collect(maps.Keys(named))[0], "currency, as other rows name it"
+	}
+	for i := range l.Lines {
+		x := &l.Lines[i]
+		if x.Price == 0 || x.Currency != "" || of == "" || !signMay(x.sign, of) {
+			continue
+		}
+		if x.Currency = of; l.Currency == "" || x.sign != "" {
+			x.Assumed = append(x.Assumed, why)
+		}
+	}
+}
+
+// MayBeIn reports whether a price that names no currency may be in one: no sign beside it speaks against that.
+func (x Line) MayBeIn(code string) bool { return x.Currency == "" && signMay(x.sign, code) }
 
 func (x *Line) readStick(memo memory, pieces string) string {
 	if len(x.Description) > longestText {
@@ -129,40 +162,21 @@ func (x *Line) readStick(memo memory, pieces string) string {
 
 func (x *Line) readCounts(quantity, minimum string) string {
 	if quantity != "" {
-		n, ok := countIn(quantity)
+		n, ok := stockIn(quantity)
 		if !ok {
-			return "quantity not understood: " + strconv.Quote(quantity)
+			x.Assumed = append(x.Assumed, "what is in stock, which the list does not say clearly")
 		}
-		x.Quantity = maybe.Just(n)
+		x.Quantity = n
 	}
 	if minimum != "" {
-		n, ok := countIn(minimum)
-		if !ok || n < 1 {
+		n, ok := stockIn(minimum)
+		if least, _ := n.Get(); ok && least >= 1 {
+			x.MinOrder = max(x.MinOrder, least)
+		} else {
 			return "minimum order not understood: " + strconv.Quote(minimum)
 		}
-		x.MinOrder = n
 	}
 	return ""
-}
-
-// countIn reads a quantity: "12", "12 pcs", ">50", "10+", "yes", "no", "-".
-func countIn(text string) (int, bool) {
-	t := strings.ToLower(strings.TrimSpace(text))
-	switch t {
-	case "yes", "ja", "oui", "in stock", "available", "lieferbar":
-		return 1, true // at least one
-	case "no", "nein", "non", "-", "out of stock", "sold out", "none":
-		return 0, true
-	}
-	t = strings.TrimLeft(t, "><~=+ ")
-	end := strings.IndexFunc(t, func(r rune) bool { return r < '0' || r > '9' })
-	if end < 0 {
-		end = len(t)
-	}
-	n, err := strconv.Atoi(t[:end])
-	rest := strings.TrimSpace(t[end:])
-	return n, err == nil && (rest == "" || rest == "+" || rest == "pcs" || rest == "st" || rest == "stk" ||
-		rest == "units" || rest == ".0" || rest == ",0")
 }
 
 // conditions are the short forms of lists; words are the reader's of descriptions.
@@ -180,6 +194,12 @@ func (x *Line) readCondition(memo memory, text string) string {
 		memo.states[text] = c
 	}
 	if c == "" {
+		if n, ok := stockIn(text); ok {
+			if n == maybe.Just(0) {
+				x.Quantity = n
+			}
+			return ""
+		}
 		return "condition not understood: " + strconv.Quote(text)
 	}
 	worse := module.Worse(x.Condition, c)

@@ -8,11 +8,13 @@ import (
 	"errors"
 	"fmt"
 	"iter"
+	"maps"
 	"runtime"
 	"slices"
 	"strconv"
 	"strings"
 	"sync"
+	"unicode"
 
 	"epitome/core/fact"
 	"epitome/core/maybe"
@@ -46,6 +48,7 @@ type Line struct {
 	Stick   *module.Module
 	Problem string   // why the line is not used; empty where it is
 	Assumed []string // what was taken from beside the line, such as the currency
+	sign    string   // a currency's sign that several share
 }
 
 // A List is one supplier's price list.
@@ -56,7 +59,9 @@ type List struct {
 	Columns  map[Field]int  // which column holds what, from 0
 	Titles   []string       // of all columns
 	Passed   []string       // titles of columns that mean nothing here
-	Untitled bool           // it has no titles: what its columns hold was found by their cells
+	Untitled bool           // no title tells of the description or the price: they were found by their cells
+	Tax      string         // what the price's title says of it: "net", "gross", empty
+	AtLeast  int            // pieces that must be taken for the prices, by their title; 1 for any
 	Currency string         // that the price's title names
 	Problems map[string]int // how many lines each kind of problem has
 }
@@ -74,10 +79,11 @@ const (
 	Pieces      Field = "pieces"
 	State       Field = "condition"
 	Minimum     Field = "minimum"
+	Sale        Field = "sale"
 )
 
 // Fields are all fields, in the order in which they are shown.
-var Fields = []Field{SKU, Description, Price, Currency, Quantity, Pieces, State, Minimum}
+var Fields = []Field{SKU, Description, Price, Currency, Quantity, Pieces, State, Minimum, Sale}
 
 // Errors of Read, for callers that branch.
 var (
@@ -104,34 +110,20 @@ type Row struct {
 	Problem string // why the row can't be taken apart; Cells is empty then
 }
 
-// Read reads a list row by row. Errors wrap ErrNoHeader or ErrColumns.
+// Read reads a list. Errors wrap ErrNoHeader or ErrColumns.
 func Read(rows iter.Seq[Row], o Options) (List, error) {
-	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int)}
+	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int), AtLeast: 1}
 	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module),
 		states: make(map[string]Condition)}
-	var head, waiting []Row
-	var err error
-	for r := range rows {
-		if l.Header > 0 {
-			if waiting = append(waiting, r); len(waiting) == batch {
-				l.addAll(waiting, o, memo)
-				waiting = waiting[:0]
-			}
-			continue
-		}
-		if head = append(head, r); len(head) == headerRows {
-			if err = l.begin(head, o, memo); err != nil {
-				break
-			}
-		}
-	}
-	if l.Header == 0 && err == nil {
-		err = l.begin(head, o, memo)
-	}
+	all := slices.Collect(rows)
+	from, err := l.findColumns(all, o)
 	if err != nil {
 		return l, err
 	}
-	l.addAll(waiting, o, memo)
+	for batch := range slices.Chunk(all[from:], batch) {
+		l.addAll(batch, o, memo)
+	}
+	l.agreeOnCurrency(o.Currency)
 	l.markDuplicates()
 	for _, line := range l.Lines {
 		if line.Problem != "" {
@@ -140,19 +132,6 @@ func Read(rows iter.Seq[Row], o Options) (List, error) {
 		}
 	}
 	return l, nil
-}
-
-// begin finds the header among the first rows, and takes the rest of them.
-func (l *List) begin(head []Row, o Options, memo memory) error {
-	at, err := l.findHeader(head, o.Map, o.Unpriced)
-	if err != nil {
-		return err
-	}
-	if l.Currency != "" {
-		o.Currency = l.Currency
-	}
-	l.addAll(head[at+1:], o, memo)
-	return nil
 }
 
 // batch is how many rows are read together.
@@ -227,78 +206,132 @@ func blank(cells []string) bool {
 	return !slices.ContainsFunc(cells, func(c string) bool { return strings.TrimSpace(c) != "" })
 }
 
-// findHeader takes the row that tells most, of those that name a price and a
-// description, and returns where among the rows it stands.
-func (l *List) findHeader(rows []Row, mapped map[Field]string, unpriced bool) (at int, err error) {
-	best := 0
-	for i, r := range rows {
-		columns, currency := recognise(r.Cells)
-		_, price := columns[Price]
-		_, text := columns[Description]
-		if (price || unpriced) && text && len(columns) > best {
-			best, l.Columns, l.Currency, at = len(columns), columns, currency, i
-		}
+// findColumns decides what each column means, by titles and cells together, and returns the first row below the titles.
+func (l *List) findColumns(rows []Row, o Options) (from int, err error) {
+	head := rows[:min(len(rows), headerRows)]
+	at := titleRow(head, o.Unpriced)
+	if at < 0 && len(o.Map) > 0 && len(head) > 0 && !tells(head[0].Cells) {
+		at = 0
 	}
-	if best == 0 && len(mapped) == 0 {
-		// The titles of some columns may be of no language that is read; the row that
-		// tells least by its cells is taken for them then.
-		if columns, ok := untitled(rows); ok {
-			l.Columns, l.Untitled = columns, true
-			first := 0
-			for first < len(rows)-1 && !tells(rows[first].Cells, columns) {
-				first++
+	if at < 0 && len(head) > 0 {
+		at = unknownTitles(head)
+	}
+	if at >= 0 {
+		l.Titles, l.Header = head[at].Cells, head[at].Number
+	} else {
+		for _, r := range head {
+			if !blank(r.Cells) {
+				l.Header = r.Number
+				break
 			}
-			l.Header = rows[first].Number
-			return first - 1, nil
 		}
 	}
-	if best == 0 && (len(mapped) == 0 || len(rows) == 0) {
+	cells := fillings(rows[at+1:])
+	fixed, err := l.mapped(o.Map, len(cells))
+	if err != nil {
+		return 0, err
+	}
+	read := titlesOf(l.Titles)
+	l.Columns = assign(read, cells, fixed)
+	_, text := l.Columns[Description]
+	_, price := l.Columns[Price]
+	switch {
+	case text && (price || o.Unpriced):
+	case len(o.Map) > 0 && len(head) > 0:
+		f := Price
+		if !text {
+			f = Description
+		}
+		return 0, fmt.Errorf("%w: which column is the %s? --columns %s=TITLE tells", ErrColumns, f, f)
+	default:
 		var first []string
-		if len(rows) > 0 {
-			first = rows[0].Cells
+		if len(head) > 0 {
+			first = head[0].Cells
 		}
 		return 0, fmt.Errorf("%w: the first row reads %q; a list wants columns for description and price, named with "+
-			"--columns where their titles do not tell", ErrNoHeader, plain.Line(strings.Join(first, " | ")))
-	}
-	l.Titles = rows[at].Cells
-	for _, f := range Fields {
-		name, ok := mapped[f]
-		if !ok {
-			continue
-		}
-		column := columnNamed(l.Titles, name)
-		if column < 0 {
-			return 0, fmt.Errorf("%w: there is no column %q; there are %s", ErrColumns, name,
-				plain.Line(strings.Join(l.Titles, ", ")))
-		}
-		l.Columns[f] = column
+			"--columns where neither their titles nor their cells tell", ErrNoHeader, plain.Line(strings.Join(first, " | ")))
 	}
 	for _, f := range []Field{Description, Price} {
-		if _, ok := l.Columns[f]; !ok && !(unpriced && f == Price) {
-			return 0, fmt.Errorf("%w: which column is the %s? --columns %s=TITLE tells", ErrColumns, f, f)
-		}
+		at, have := l.Columns[f]
+		_, said := fixed[f]
+		l.Untitled = l.Untitled || have && !said && (at >= len(read) || read[at].tells(f) <= 0)
+	}
+	if price && l.Columns[Price] < len(read) {
+		t := read[l.Columns[Price]]
+		l.Currency, l.Tax, l.AtLeast = t.currency, t.tax(), t.atLeast()
 	}
 	for i, title := range l.Titles {
-		used := false
-		for _, column := range l.Columns {
-			used = used || column == i
-		}
+		used := slices.Contains(slices.Collect(maps.Values(l.Columns)), i)
 		if !used && strings.TrimSpace(title) != "" {
 			l.Passed = append(l.Passed, plain.Line(title))
 		}
 	}
-	l.Header = rows[at].Number
-	return at, nil
+	return at + 1, nil
 }
 
-// tells reports whether a row holds a module and its price.
-func tells(cells []string, columns map[Field]int) bool {
-	text, price := columns[Description], columns[Price]
-	return text < len(cells) && price < len(cells) && isModule(cells[text]) && isPrice(cells[price])
+// titleRow is the row among the first ones whose titles tell most; -1 where none has any that is known.
+func titleRow(head []Row, unpriced bool) (at int) {
+	at, best := -1, 0
+	for i, r := range head {
+		if len(r.Cells) < 2 || tells(r.Cells) {
+			continue
+		}
+		columns, _ := recognise(r.Cells)
+		score := 2 * len(columns)
+		_, price := columns[Price]
+		if _, text := columns[Description]; text && (price || unpriced) {
+			score++
+		}
+		if score > best && !slices.ContainsFunc(r.Cells, isPrice) {
+			at, best = i, score
+		}
+	}
+	return at
 }
 
-func columnNamed(names []string, name string) int {
-	if n, err := strconv.Atoi(name); err == nil && n >= 1 && n <= len(names) {
+// unknownTitles is the row right above the first that holds a module, where it has a word for each of two columns or
+// more; -1 where there is none.
+func unknownTitles(head []Row) int {
+	for i, r := range head {
+		if !tells(r.Cells) {
+			continue
+		}
+		if i == 0 || blank(head[i-1].Cells) || len(head[i-1].Cells) < 2 {
+			return -1
+		}
+		for _, cell := range head[i-1].Cells {
+			if strings.ContainsFunc(cell, unicode.IsDigit) {
+				return -1
+			}
+		}
+		return i - 1
+	}
+	return -1
+}
+
+// mapped finds the columns that somebody named.
+func (l *List) mapped(named map[Field]string, width int) (map[Field]int, error) {
+	fixed := make(map[Field]int)
+	for _, f := range Fields {
+		name, ok := named[f]
+		if !ok {
+			continue
+		}
+		column := columnNamed(l.Titles, name, width)
+		if column < 0 {
+			return nil, fmt.Errorf("%w: there is no column %q; there are %s", ErrColumns, name,
+				plain.Line(strings.Join(l.Titles, ", ")))
+		}
+		fixed[f] = column
+	}
+	return fixed, nil
+}
+
+// tells reports whether a row holds a module, and is no title then.
+func tells(cells []string) bool { return slices.ContainsFunc(cells, isModule) }
+
+func columnNamed(names []string, name string, width int) int {
+	if n, err := strconv.Atoi(name); err == nil && n >= 1 && n <= max(len(names), width) {
 		return n - 1
 	}
 	return slices.IndexFunc(names,

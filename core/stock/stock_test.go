@@ -25,6 +25,7 @@ func TestPricesAsListsWriteThem(t *testing.T) {
 		"1'234.50": {123450, ""}, "1 234,5": {123450, ""}, "1,234": {123400, ""}, "12": {1200, ""}, "£15.00": {1500, "GBP"},
 		"CHF 20.-": {2000, "CHF"}, "-3.50": {-350, ""},
 		"$19.99": {1999, ""}, "1 290 CZK": {129000, "CZK"}, "AUD 30": {3000, "AUD"}, "30 nzd": {3000, "NZD"},
+		"33,-": {3300, ""}, "33,- €": {3300, "EUR"}, "390 Kč": {39000, "CZK"},
 		"1.234.567,00": {123456700, ""},
 	} {
 		if strings.HasPrefix(text, "1.234.567") {
@@ -37,8 +38,20 @@ func TestPricesAsListsWriteThem(t *testing.T) {
 		assert.Equal(t, want.m, m, text)
 		assert.Equal(t, want.currency, currency, text)
 	}
-	for _, text := range []string{"", "ask", "1.2.3", "12,3456", "1,2,3", "--4", "12 apples", "0x10"} {
+	for _, text := range []string{"", "ask", "1.2.3", "12,3456", "1,2,3", "12 apples", "20 ono", "--4", "0x10",
+		"ab 20", "12x", "40 for 2"} {
 		_, _, err := stock.ParseMoney(text)
+		assert.ErrorIs(t, err, stock.ErrMoney, text)
+	}
+	for text, want := range map[string]stock.Money{"12 apples": 1200, "20 ono": 2000, "18 obo": 1800, "17 VB": 1700,
+		"19,90 inkl. 19% MwSt": 1990, "249 kr/st": 24900, "5 / 1 Stk": 500} {
+		m, currency, err := stock.ParsePrice(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, m, text)
+		assert.Empty(t, currency, text)
+	}
+	for _, text := range []string{"ab 20", "12x", "40 for 2", "2 for 40 EUR", "ask"} {
+		_, _, err := stock.ParsePrice(text)
 		assert.ErrorIs(t, err, stock.ErrMoney, text)
 	}
 	assert.Equal(t, "61.90", stock.Money(6190).String())
@@ -101,7 +114,7 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 			"7|bag of crisps|10|EUR||||",
 			"8|8GB 1Rx8 PC4-2450T-SA1-11|10|EUR||||",
 			"9|8GB SO-DIMM 1Rx8|10|EUR||||",
-			"10|" + good + "|10|EUR|many|||",
+			"10|" + good + "|10|EUR|heaps|||",
 			"11|" + good + "|10|EUR||0||",
 			"12|" + good + "|10|EUR||2||",
 			"13|2x8GB DDR4-2400 SO-DIMM|10|EUR||4||",
@@ -122,8 +135,8 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 	assert.Equal(t, []string{"colour"}, l.Passed)
 	wants := map[string]string{"2": "no price", "3": "negative price", "4": "price of nought",
 		"5": "price not understood", "6": "no memory module", "7": "no memory module",
-		"8": "description not understood", "9": "too little stated", "10": "quantity not understood",
-		"11": "pieces not understood", "12": "kit unclear", "13": "pieces contradict",
+		"8": "description not understood", "9": "too little stated", "11": "pieces not understood", "12": "kit unclear",
+		"13": "pieces contradict",
 		"15": "condition not understood", "16": "minimum order not understood", "17": "two currencies", "18": "sku twice",
 		"21": "sku twice"}
 	seen := make(map[string]bool)
@@ -141,8 +154,10 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 		assert.Positive(t, l.Problems[strings.SplitN(x.Problem, ":", 2)[0]])
 	}
 	usable := l.Usable()
-	assert.Len(t, usable, 4)
-	first, kit, last := usable[0], usable[1], usable[3]
+	assert.Len(t, usable, 5)
+	first, unsaid, kit, last := usable[0], usable[1], usable[2], usable[4]
+	assert.False(t, unsaid.Quantity.Known(), "a word that is not known is no number")
+	assert.Len(t, unsaid.Assumed, 1)
 	assert.Equal(t, stock.Money(2140), first.Price)
 	assert.Equal(t, maybe.Just(4), first.Quantity)
 	assert.Equal(t, 2, first.MinOrder)
@@ -287,7 +302,8 @@ B-20|cable tie, black|1,20|100|neu
 B-21|4GB DDR3-1600 SO-DIMM|9,90|0|gebraucht`)), stock.Options{})
 	require.NoError(t, err)
 	assert.True(t, l.Untitled)
-	assert.Equal(t, map[stock.Field]int{stock.SKU: 0, stock.Description: 1, stock.Price: 2, stock.State: 4}, l.Columns)
+	assert.Equal(t, map[stock.Field]int{stock.SKU: 0, stock.Description: 1, stock.Price: 2,
+		stock.Quantity: 3, stock.State: 4}, l.Columns)
 	require.Len(t, l.Lines, 4)
 	assert.Equal(t, stock.Money(3490), l.Lines[1].Price)
 	assert.Equal(t, stock.Used, l.Lines[1].Condition)

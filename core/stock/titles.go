@@ -15,9 +15,9 @@ var titles = []struct {
 	language, words string
 }{
 	{SKU, "en", "sku|article no|article number|item no|item number|order code|order no|product code|code|article|part " +
-		"no|part number|pn|p/n|ref|id|no"},
+		"no|part number|part|pn|p/n|ref|id|no"},
 	{SKU, "de", "artikelnummer|artikelnr|art nr|artikel nr|bestellnr|bestellnummer|bestell nr|best " +
-		"nr|teilenummer|artikel|nr"},
+		"nr|teilenummer|artikel|nr|art"},
 	{SKU, "fr", "référence|réf|code article|n° article|code produit"},
 	{SKU, "es", "referencia|código|cód|codigo"},
 	{SKU, "pt", "referência|código do produto"},
@@ -44,8 +44,9 @@ var titles = []struct {
 	{Description, "tr", "açıklama|ürün|ürün adı|tanım"},
 	{Description, "ja", "品名|商品名|商品|説明|製品名"},
 	{Description, "zh", "品名|商品名称|名称|描述|产品|商品"},
-	{Price, "en", "unit price|net price|price net|price each|price|cost|net|amount"},
-	{Price, "de", "einzelpreis|nettopreis|ek netto|vk netto|stückpreis|preis|ek|vk|netto|betrag"},
+	{Price, "en", "unit price|net price|price net|price each|price|cost|net|amount|gross price|gross"},
+	{Price, "de", "einzelpreis|nettopreis|ek netto|vk netto|stückpreis|preis|ek|vk|netto|vk brutto|" +
+		"ek brutto|bruttopreis|brutto|betrag"},
 	{Price, "fr", "prix unitaire|prix ht|prix net|prix ttc|prix|tarif|montant|pu ht|pu"},
 	{Price, "es", "precio unitario|precio neto|precio|pvp|p v p|importe|coste"},
 	{Price, "pt", "preço unitário|preço líquido|preço|preco|valor"},
@@ -70,8 +71,8 @@ var titles = []struct {
 	{Currency, "tr", "para birimi|döviz"},
 	{Currency, "ja", "通貨"},
 	{Currency, "zh", "币种|货币"},
-	{Quantity, "en", "quantity|qty|in stock|stock|available|availability|on hand|pcs available|units"},
-	{Quantity, "de", "bestand|lagerbestand|lager|menge|verfügbar|verfügbarkeit|anzahl"},
+	{Quantity, "en", "quantity|qty|in stock|stock|available|availability|on hand|pcs available|units|pcs|left"},
+	{Quantity, "de", "bestand|lagerbestand|lager|menge|verfügbar|verfügbarkeit|anzahl|stk|stück|vorrat"},
 	{Quantity, "fr", "quantité|qté|disponible|disponibilité|en stock"},
 	{Quantity, "es", "cantidad|cant|existencias|disponible|disponibilidad"},
 	{Quantity, "pt", "quantidade|qtd|qtde|estoque|disponível"},
@@ -168,44 +169,23 @@ func isLetters(s string) bool {
 var currencies = []string{"EUR", "USD", "GBP", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK", "HUF", "RON", "BGN", "TRY",
 	"RUB", "UAH", "JPY", "CNY", "RMB", "BRL", "CAD", "AUD", "NZD", "INR", "MXN", "ZAR", "KRW", "TWD", "HKD", "SGD"}
 
-// recognise finds the meaning of each title: a title that is one of the words wins over
-// one that only holds it, an earlier word over a later. currency is what the price's
-// title names.
+// recognise finds the meaning of each title by itself: a title that is one of the words wins over one that only
+// holds it, an earlier word over a later. currency is what the price's title names.
 func recognise(row []string) (columns map[Field]int, currency string) {
-	columns = make(map[Field]int)
-	read := make([]title, len(row))
-	for i, cell := range row {
-		read[i] = readTitle(cell)
-	}
-	taken := make(map[int]bool)
-	for _, exact := range []bool{true, false} {
-		for _, f := range Fields {
-			if _, done := columns[f]; done {
-				continue
-			}
-			if at := columnOf(read, titled()[f], exact, taken); at >= 0 {
-				columns[f], taken[at] = at, true
-			}
-		}
-	}
+	read := titlesOf(row)
+	columns = assign(read, nil, nil)
 	if at, ok := columns[Price]; ok {
 		currency = read[at].currency
 	}
 	return columns, currency
 }
 
-func columnOf(row []title, words []string, exact bool, taken map[int]bool) int {
-	for _, word := range words {
-		for i, t := range row {
-			if taken[i] || t.words == "" {
-				continue
-			}
-			if exact && t.words == word || !exact && utf8.RuneCountInString(word) > 2 && holdsWords(t.words, word) {
-				return i
-			}
-		}
+func titlesOf(row []string) []title {
+	read := make([]title, len(row))
+	for i, cell := range row {
+		read[i] = readTitle(cell)
 	}
-	return -1
+	return read
 }
 
 // holdsWords reports whether words stand among others, whole.

@@ -20,14 +20,14 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 	p.Headline(fmt.Sprintf("%s: %d of %d lines can be used.", path, len(usable), len(l.Lines)))
 	p.Blank()
 	if l.Untitled {
-		p.Para(2, "", "It has no titles that are known; which column holds what was told by their cells. --columns "+
-			"sets it right.")
+		p.Para(2, "", "Its titles do not tell which columns these are; their cells do. --columns sets it right.")
 		p.Blank()
 	}
 	var read, absent []string
 	for _, f := range stock.Fields {
 		at, ok := l.Columns[f]
 		switch {
+		case !ok && f == stock.Sale: // few lists have one
 		case !ok:
 			absent = append(absent, string(f))
 		case at < len(l.Titles) && strings.TrimSpace(l.Titles[at]) != "":

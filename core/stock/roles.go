@@ -1,0 +1,373 @@
+package stock
+
+import (
+	"maps"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"epitome/core/module"
+	"epitome/core/plain"
+)
+
+// sampled is how many rows, spread over the whole list, are asked what its columns hold.
+const sampled = 400
+
+// A filling is what the cells of a column parse as: shares, 0 to 1, of those that hold anything.
+type filling struct {
+	filled    float64 // of the rows that were asked
+	module    float64 // says of a module what it must say at least
+	priced    float64 // an amount with decimals or a currency
+	amount    float64 // an amount at all
+	whole     float64 // a whole number of up to four digits
+	stocked   float64 // words about what is in stock
+	code      float64 // letters and figures without a blank
+	condition float64
+	currency  float64 // a currency's code or sign alone
+	distinct  bool
+	small     bool // no amount reaches three: volts, not money
+	none      bool // a nought stands among whole numbers
+}
+
+// fillings asks the rows of a list what each column holds.
+func fillings(rows []Row) []filling {
+	var asked []Row
+	step := max(1, len(rows)/sampled)
+	width := 0
+	for i := 0; i < len(rows); i += step {
+		if r := rows[i]; r.Problem == "" && !blank(r.Cells) {
+			asked, width = append(asked, r), max(width, len(r.Cells))
+		}
+	}
+	out := make([]filling, width)
+	for at := range out {
+		out[at] = fillingOf(columnOfCells(asked, at), len(asked))
+	}
+	return out
+}
+
+func fillingOf(cells []string, asked int) (f filling) {
+	seen, n := make(map[string]bool, len(cells)), 0.0
+	f.distinct, f.small = true, true
+	add := func(share *float64, is bool) {
+		if is {
+			*share++
+		}
+	}
+	for _, cell := range cells {
+		if cell == "" {
+			continue
+		}
+		n++
+		f.distinct = f.distinct && !seen[cell]
+		seen[cell] = true
+		price, _, err := ParsePrice(cell)
+		number, notWhole := strconv.Atoi(cell)
+		add(&f.amount, err == nil && price > 0)
+		whole := notWhole == nil && number >= 0 && len(cell) <= 4
+		add(&f.whole, whole)
+		f.none = f.none || cell == "0"
+		f.small = f.small && (err != nil || price < 300)
+		add(&f.priced, isPrice(cell))
+		add(&f.code, !whole && isCode(cell))
+		add(&f.currency, currencyOf(cell) != "" || sharers[strings.ToLower(cell)] != "")
+		if notWhole == nil {
+			continue // figures alone are none of what follows
+		}
+		_, isStock := stockIn(cell)
+		add(&f.stocked, isStock && len(cell) > 1)
+		add(&f.condition, isCondition(cell))
+		add(&f.module, isModule(cell))
+	}
+	if n == 0 {
+		return filling{}
+	}
+	f.filled = n / float64(max(1, asked))
+	for _, share := range []*float64{&f.module, &f.priced, &f.amount, &f.whole, &f.stocked, &f.code, &f.condition,
+		&f.currency} {
+		*share /= n
+	}
+	return f
+}
+
+// suits weighs how well a field suits a column, by title and cells together: above nought where it may be, the most
+// where both say so. Cells weigh more than a title, which shops choose as they like.
+func suits(f Field, t title, c filling) float64 {
+	s := t.tells(f)
+	if c.filled == 0 {
+		return s
+	}
+	w := weigh(f, t, c, s)
+	other := func(f Field) bool { return f != Description && t.tells(f) >= 4.5 }
+	if s == 0 && f != Description && slices.ContainsFunc(Fields, other) {
+		w -= 2 // its title says that it is something else
+	}
+	if w > 0 || s < 4.5 {
+		return w
+	}
+	return 0.3 // the title says so; where nothing suits better, cells that can't be read are a column's all the same
+}
+
+func weigh(f Field, t title, c filling, s float64) float64 {
+	told := s
+	switch f {
+	case Description:
+		if s += 10 * c.module; c.module == 0 && c.whole+c.priced+c.currency > 0.6 {
+			s -= 7
+		}
+	case Price, Sale:
+		switch {
+		case c.small && c.amount > 0.6:
+			s -= 4
+		case f == Price && t.words == "" && c.priced < 0.5, f == Sale && s <= 0:
+			return 0
+		}
+		if whole := c.amount - c.priced; told >= 3 {
+			s += 6 * whole
+		} else {
+			s += 2 * whole
+		}
+		s += 6*c.priced - 4*(1-c.amount)
+		if f == Sale {
+			s = max(s, told) // few rows have one
+		} else if t.words != "" && told == 0 && c.priced < 0.3 {
+			return 0 // whole numbers that nothing calls money
+		}
+	case Quantity:
+		s += 4*c.stocked + 1.5*c.whole - 4*(1-c.whole-c.stocked)
+		if told <= 0 && c.stocked < 0.3 && (c.whole < 0.9 || c.distinct && !c.none) {
+			return 0
+		}
+	case SKU:
+		switch {
+		case c.priced > 0.5 && c.currency == 0 && told <= 0, c.module > 0.5 && told <= 0:
+			return 0
+		case c.distinct && c.whole > 0.5 && told <= 0 && t.tells(Description) <= 0:
+			return 0 // a few figures that nothing calls a number may count anything
+		case c.distinct:
+			s += 2.5*c.code + 0.5*c.whole
+		case told <= 0:
+			return 0
+		case c.whole > 0.9 && c.none:
+			s -= 3
+		}
+	case State:
+		if s += 5*c.condition - 3*(1-c.condition); told <= 0 && c.condition < 0.6 {
+			return 0
+		}
+	case Currency:
+		if s += 6*c.currency - 4*(1-c.currency); told <= 0 && c.currency < 0.9 {
+			return 0
+		}
+	case Pieces, Minimum:
+		if s <= 0 {
+			return 0
+		}
+		s -= 5 * (1 - c.whole)
+		if f == Pieces && c.none {
+			s -= 2 // no kit holds none; a shelf may
+		}
+	}
+	return s
+}
+
+// assign gives columns their fields so that all of them together suit best. Fields that fixed names keep their column.
+func assign(titles []title, cells []filling, fixed map[Field]int) map[Field]int {
+	width := max(len(titles), len(cells))
+	type choice struct {
+		made  bool
+		score float64
+		of    [16]int8 // a field's column and one, 0 for none
+	}
+	best := make([]choice, 1<<len(Fields)) // by the set of fields that have a column
+	best[0].made = true
+	for at := range min(width, 120) {
+		if slices.Contains(slices.Collect(maps.Values(fixed)), at) {
+			continue
+		}
+		var t title
+		var c filling
+		if at < len(titles) {
+			t = titles[at]
+		}
+		if at < len(cells) {
+			c = cells[at]
+		}
+		next := slices.Clone(best)
+		for i, f := range Fields {
+			if _, is := fixed[f]; is {
+				continue
+			}
+			s := suits(f, t, c)
+			if s <= 0 {
+				continue
+			}
+			for have, so := range best {
+				with := have | 1<<i
+				if !so.made || with == have {
+					continue
+				}
+				so.score += s - float64(at)*1e-6 // of two that suit alike the one further left
+				so.of[i] = int8(at + 1)
+				if !next[with].made || so.score > next[with].score {
+					next[with] = so
+				}
+			}
+		}
+		best = next
+	}
+	var most choice
+	for _, c := range best {
+		if c.made && c.score > most.score {
+			most = c
+		}
+	}
+	columns := maps.Clone(fixed)
+	if columns == nil {
+		columns = make(map[Field]int)
+	}
+	for i, f := range Fields {
+		if most.of[i] > 0 {
+			columns[f] = int(most.of[i]) - 1
+		}
+	}
+	if _, ok := columns[Price]; !ok { // what is named a sale is the price where there is no other
+		if at, ok := columns[Sale]; ok {
+			columns[Price] = at
+			delete(columns, Sale)
+		}
+	}
+	return columns
+}
+
+// bulk is how titles name the price of many: "from 10", "ab 10 Stk", "100+".
+var bulk = regexp.MustCompile(`(?:^|\s)(?:from|ab|dès|da|desde|vanaf|od|от|från|per|x)\s*(\d{1,4})(?:\s|$)|` +
+	`(?:^|\s)(\d{1,4})\s*(?:\+|pcs|stk|st|szt|шт|adet)(?:\s|$)`)
+
+// atLeast is how many must be taken for a price that its title gives for many; 1 for others.
+func (t title) atLeast() int {
+	m := bulk.FindStringSubmatch(t.words)
+	if m == nil {
+		return 1
+	}
+	n, _ := strconv.Atoi(m[1] + m[2])
+	return max(n, 1)
+}
+
+// Words of titles that tell of a price which one it is, and of other amounts that they are none.
+var (
+	notPrices = strings.Split("shipping|postage|delivery|versand|porto|frais|envío|spedizione|verzending|frakt|"+
+		"wysyłka|doprava|доставка|kargo|送料|运费|weight|gewicht|poids|peso|vikt|waga|вес|deposit|pfand|total|summe|"+
+		"gesamt|discount|rabatt|rabat|remise|скидка %|voltage|volt|volts|spannung|margin|marge", "|")
+	oldPrices = strings.Split("list|rrp|msrp|uvp|old|was|before|statt|vorher|alt|alter|barré|conseillé|antes|"+
+		"anterior|tachado|listino|adviesprijs|ordinarie|katalogowa|původní|běžná|старая|рекомендованная|eski|"+
+		"liste|定価|参考価格|原价|市场价", "|")
+	salePrices = strings.Split("sale|special|offer|now|deal|promo|angebot|angebotspreis|aktion|aktionspreis|"+
+		"sonderpreis|jetzt|soldes|promotion|oferta|rebajado|promoção|offerta|scontato|promozione|aanbieding|"+
+		"actieprijs|kampanj|kampanjpris|rea|reapris|tilbud|promocja|promocyjna|akce|akční|акция|акционная|"+
+		"indirim|indirimli|kampanya|特価|セール|促销|促销价|特价|现价", "|")
+	netWords = strings.Split("net|netto|nett|ht|neto|líquido|bez|excl|ex|exkl|zzgl|税抜|税抜価格|未税", "|")
+	allWords = strings.Split("gross|brutto|ttc|bruto|incl|inkl|inc|lordo|税込|税込価格|含税", "|")
+)
+
+func (t title) any(words []string) bool {
+	return slices.ContainsFunc(words, func(w string) bool { return holdsWords(t.words, w) })
+}
+
+// noPrice reports whether a title names another amount than a price: "shipping", "shipping cost", not "price incl.
+// shipping".
+func (t title) noPrice() bool {
+	first, _, _ := strings.Cut(t.words, " ")
+	return title{words: first}.any(notPrices) || t.any(notPrices) && !t.any(titled()[Price])
+}
+
+// tells weighs what a title says of a field, without its cells.
+func (t title) tells(f Field) float64 {
+	if t.words == "" {
+		if f == Price && t.currency != "" {
+			return 4 // a currency's sign stands above prices
+		}
+		return 0
+	}
+	switch {
+	case f == Sale:
+		if t.any(salePrices) && !t.noPrice() {
+			return 4.5
+		}
+		return 0
+	case f == Price && t.noPrice():
+		return -20
+	case f == Price && t.atLeast() > 1:
+		return 0.2
+	case f == Price && t.any(oldPrices):
+		return 0.5
+	}
+	for i, word := range titled()[f] {
+		if t.words == word {
+			return 5 - 0.001*float64(i) + 0.1*float64(len(Fields)-slices.Index(Fields, f))
+		}
+	}
+	for i, word := range titled()[f] {
+		if len([]rune(word)) > 2 && holdsWords(t.words, word) {
+			return 3 - 0.001*float64(i)
+		}
+	}
+	return 0
+}
+
+// tax is what a title says of a price: "net", "gross", or nothing.
+func (t title) tax() string {
+	switch net, all := t.any(netWords), t.any(allWords); {
+	case net && !all:
+		return "net"
+	case all && !net:
+		return "gross"
+	}
+	return ""
+}
+
+func columnOfCells(rows []Row, column int) (cells []string) {
+	for _, r := range rows {
+		if column < len(r.Cells) {
+			cells = append(cells, strings.TrimSpace(r.Cells[column]))
+		}
+	}
+	return cells
+}
+
+// isModule reports whether a cell says of a module what it at least must say.
+func isModule(cell string) bool {
+	if len(cell) > longestText || strings.IndexFunc(cell, unicode.IsLetter) < 0 ||
+		strings.IndexFunc(cell, unicode.IsDigit) < 0 {
+		return false
+	}
+	s, err := module.Parse(plain.Line(cell))
+	return err == nil && s.Generation.Known() && s.Capacity.Known()
+}
+
+// isPrice reports whether a cell is an amount that can't be a number of pieces: with
+// decimals, or with a currency.
+func isPrice(cell string) bool {
+	price, currency, err := ParsePrice(cell)
+	return err == nil && price > 0 && (currency != "" || strings.ContainsAny(cell, ".,") || signed(cell))
+}
+
+// signed reports whether a currency's sign stands in a text.
+func signed(cell string) bool {
+	return strings.ContainsFunc(cell, func(r rune) bool { return unicode.Is(unicode.Sc, r) })
+}
+
+func isCode(cell string) bool {
+	return cell != "" && len(cell) <= 30 && strings.ContainsFunc(cell, unicode.IsDigit) &&
+		!strings.ContainsRune(cell, ' ') && !isPrice(cell)
+}
+
+func isCondition(cell string) bool {
+	if len(cell) > 30 {
+		return false
+	}
+	_, ok := module.ConditionOf(cell)
+	return ok || conditions[strings.ToLower(cell)] != ""
+}
