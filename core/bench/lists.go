@@ -97,7 +97,7 @@ func Listed(l PriceList, sku string) (s Stick, ok bool, err error) {
 			continue
 		}
 		if x.Stick == nil {
-			return s, true, fmt.Errorf("row %d can't be used: %s", x.Row, x.Problem)
+			return s, true, fmt.Errorf("%s can't be used: %s", x.Place(), x.Problem)
 		}
 		s = *x.Stick
 		s.From = x.Description

@@ -27,13 +27,13 @@ const (
 	meansLaptop      = "laptop"
 	meansDesktop     = "desktop"
 	meansServer      = "server"
-	meansFor         = "for"      // whom or what it is for: "not for laptops"
-	meansGoods       = "goods"    // what is sold is something else
-	meansMachine     = "machine"  // that modules go into: sold itself, unless the module is for it
-	meansCooling     = "cooling"  // of a module, or goods by itself
-	meansLeast       = "least"    // "minimum order of 2"
-	meansNoAfter     = "no-after" // a negation behind what it takes away
-	meansOnDie       = "on-die"   // correction within each chip, which every DDR5 module has: no check bits
+	meansFor         = "for"          // whom or what it is for: "not for laptops"
+	meansGoods       = "other-goods"  // what is sold is something else
+	meansMachine     = "host-machine" // that modules go into: sold itself, unless the module is for it
+	meansCooling     = "cooling"      // of a module, or goods by itself
+	meansLeast       = "least"        // "minimum order of 2"
+	meansNoAfter     = "no-after"     // a negation behind what it takes away
+	meansOnDie       = "on-die"       // correction within each chip, which every DDR5 module has: no check bits
 )
 
 // lexicon is the table: words apart by bars, each as it is written in lower case.

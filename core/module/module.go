@@ -39,6 +39,8 @@ type Module struct {
 	Leaning []Hint
 	// Passed are words that were not understood and say nothing here.
 	Passed []string
+	// Doubts are statements that no such module can meet, as a latency slower than any of the grade; they are left out.
+	Doubts []string
 
 	trust fact.Weight // of the reading that the description comes from
 }

@@ -369,11 +369,17 @@ func (r *reader) standard(x jedec.Grade) {
 	if !ok {
 		return
 	}
+	slowest := jedec.Latency(0)
 	for _, b := range jedec.Bins(x) {
-		if b.Timing.CL == cl {
+		if slowest = max(slowest, b.Timing.CL); b.Timing.CL == cl {
 			s.Times.TAA = fact.Known(b.TAA)
-			break
+			return
 		}
+	}
+	if slowest > 0 && cl > slowest {
+		// Shops copy it from the line above: the figure is wrong, or the grade is.
+		s.CL, s.Timing = fact.Fact[jedec.Latency]{}, fact.Fact[jedec.Timing]{}
+		s.Doubts = append(s.Doubts, fmt.Sprintf("CL%v at %v, where the slowest has CL%v", cl, x, slowest))
 	}
 }
 

@@ -23,6 +23,7 @@ type described struct {
 	stick  *module.Module // one module of it
 	pieces fact.Fact[int]
 	state  module.Condition
+	doubts []string
 	key    module.Key
 	err    error
 }
@@ -35,15 +36,16 @@ type memory struct {
 	states map[string]Condition // "" where a state is not understood
 }
 
-func (l *List) line(cells []string, row int, o Options, memo memory) Line {
+func (l *List) line(r Row, o Options, memo memory) Line {
+	cells := r.Cells
 	cell := func(f Field) string {
 		if at, ok := l.Columns[f]; ok && at < len(cells) {
 			return plain.Line(cells[at])
 		}
 		return ""
 	}
-	x := Line{Supplier: l.Supplier, Row: row, SKU: cell(SKU), Description: cell(Description), Pieces: 1,
-		MinOrder: max(1, l.AtLeast)}
+	x := Line{Supplier: l.Supplier, Sheet: r.Sheet, Row: r.Number, SKU: cell(SKU), Description: cell(Description),
+		Pieces: 1, MinOrder: max(1, l.AtLeast)}
 	for _, step := range []func() string{
 		func() string {
 			if o.Unpriced {
@@ -119,6 +121,14 @@ func (l *List) agreeOnCurrency(otherwise string) {
 	}
 }
 
+// Place is where a line stands: its row, and its sheet where several are read.
+func (x Line) Place() string {
+	if x.Sheet != "" {
+		return fmt.Sprintf("row %d of sheet %q", x.Row, x.Sheet)
+	}
+	return fmt.Sprintf("row %d", x.Row)
+}
+
 // MayBeIn reports whether a price that names no currency may be in one: no sign beside it speaks against that.
 func (x Line) MayBeIn(code string) bool { return x.Currency == "" && signMay(x.sign, code) }
 
@@ -138,6 +148,9 @@ func (x *Line) readStick(memo memory, pieces string) string {
 	}
 	x.Stick = d.stick
 	x.Condition = d.state
+	for _, doubt := range d.doubts {
+		x.Assumed = append(x.Assumed, "not counting what can't be so: "+doubt)
+	}
 	own, stated := d.pieces.Get()
 	if stated {
 		x.Pieces = own
@@ -228,10 +241,10 @@ func (l *List) markDuplicates() {
 		switch {
 		case x.Problem != "" || other.Problem != "" && !strings.HasPrefix(other.Problem, "sku twice"):
 		case other.Price == x.Price && other.Description == x.Description:
-			l.Lines[i].Problem = fmt.Sprintf("line repeated: as row %d", other.Row)
+			l.Lines[i].Problem = "line repeated: as " + other.Place()
 		default:
-			l.Lines[i].Problem = fmt.Sprintf("sku twice: %s stands in row %d with another price or text", x.SKU, other.Row)
-			other.Problem = fmt.Sprintf("sku twice: %s stands in row %d with another price or text", x.SKU, x.Row)
+			l.Lines[i].Problem = fmt.Sprintf("sku twice: %s stands in %s with another price or text", x.SKU, other.Place())
+			other.Problem = fmt.Sprintf("sku twice: %s stands in %s with another price or text", x.SKU, x.Place())
 		}
 	}
 }

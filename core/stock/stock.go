@@ -46,6 +46,7 @@ type Line struct {
 	MinOrder    int // least number of units, 1 where nothing says it
 	// one module, without the description; lines that come to the same share it, nil where it says nothing
 	Stick   *module.Module
+	Sheet   string   // of the workbook that the row is in, where it has several that are read
 	Problem string   // why the line is not used; empty where it is
 	Assumed []string // what was taken from beside the line, such as the currency
 	sign    string   // a currency's sign that several share
@@ -105,25 +106,49 @@ const headerRows = 30
 
 // A Row is one row of a list as the file has it.
 type Row struct {
-	Number  int // 1 for the file's first line or the sheet's first row
+	Sheet   string // the sheet's name in a workbook
+	Number  int    // 1 for the file's first line or the sheet's first row
 	Cells   []string
 	Problem string // why the row can't be taken apart; Cells is empty then
 }
 
-// Read reads a list. Errors wrap ErrNoHeader or ErrColumns.
-func Read(rows iter.Seq[Row], o Options) (List, error) {
-	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int), AtLeast: 1}
+// Read reads a list. Of a workbook every sheet is read by itself; what a list says of its columns is that of the sheet
+// with the most lines that can be used, and sheets that are no price list are passed over. Errors wrap ErrNoHeader or
+// ErrColumns.
+func Read(rows iter.Seq[Row], o Options) (l List, err error) {
 	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module),
 		states: make(map[string]Condition)}
 	all := slices.Collect(rows)
-	from, err := l.findColumns(all, o)
-	if err != nil {
+	var lists []List
+	for from := 0; from < len(all) || from == 0; {
+		to := from
+		for to < len(all) && all[to].Sheet == all[from].Sheet {
+			to++
+		}
+		one, failed := readSheet(all[from:to], o, memo)
+		switch {
+		case failed == nil:
+			lists = append(lists, one)
+		case err == nil:
+			l, err = one, failed
+		}
+		if from = to; from == 0 {
+			break
+		}
+	}
+	if len(lists) == 0 {
 		return l, err
 	}
-	for batch := range slices.Chunk(all[from:], batch) {
-		l.addAll(batch, o, memo)
+	l = slices.MaxFunc(lists, func(a, b List) int { return len(a.Usable()) - len(b.Usable()) })
+	l.Lines = nil
+	for _, one := range lists {
+		for _, x := range one.Lines {
+			if len(lists) == 1 {
+				x.Sheet = ""
+			}
+			l.Lines = append(l.Lines, x)
+		}
 	}
-	l.agreeOnCurrency(o.Currency)
 	l.markDuplicates()
 	for _, line := range l.Lines {
 		if line.Problem != "" {
@@ -131,6 +156,20 @@ func Read(rows iter.Seq[Row], o Options) (List, error) {
 			l.Problems[kind]++
 		}
 	}
+	return l, nil
+}
+
+// readSheet reads the rows of a file, or of one sheet.
+func readSheet(rows []Row, o Options, memo memory) (List, error) {
+	l := List{Supplier: o.Supplier, Columns: make(map[Field]int), Problems: make(map[string]int), AtLeast: 1}
+	from, err := l.findColumns(rows, o)
+	if err != nil {
+		return l, err
+	}
+	for batch := range slices.Chunk(rows[from:], batch) {
+		l.addAll(batch, o, memo)
+	}
+	l.agreeOnCurrency(o.Currency)
 	return l, nil
 }
 
@@ -185,8 +224,8 @@ func describe(text string) (d described) {
 	if err != nil {
 		return described{err: err}
 	}
-	d.pieces, d.state = s.Pieces, s.Condition
-	s.Pieces, s.From, s.Passed, s.Condition = fact.Fact[int]{}, "", nil, ""
+	d.pieces, d.state, d.doubts = s.Pieces, s.Condition, s.Doubts
+	s.Pieces, s.From, s.Passed, s.Doubts, s.Condition = fact.Fact[int]{}, "", nil, nil, ""
 	d.stick, d.key = &s, s.Key()
 	return d
 }
@@ -195,10 +234,10 @@ func describe(text string) (d described) {
 func (l *List) add(r Row, o Options, memo memory) {
 	switch {
 	case r.Problem != "":
-		l.Lines = append(l.Lines, Line{Supplier: l.Supplier, Row: r.Number, Pieces: 1, MinOrder: 1,
+		l.Lines = append(l.Lines, Line{Supplier: l.Supplier, Sheet: r.Sheet, Row: r.Number, Pieces: 1, MinOrder: 1,
 			Problem: "broken row: " + plain.Line(r.Problem)})
 	case !blank(r.Cells):
-		l.Lines = append(l.Lines, l.line(r.Cells, r.Number, o, memo))
+		l.Lines = append(l.Lines, l.line(r, o, memo))
 	}
 }
 

@@ -127,18 +127,33 @@ func (a *app) readStock(path, columns, currency string) (bench.PriceList, error)
 	return l, nil
 }
 
-// offers reads price lists and makes offers of one currency.
+// offers reads price lists and makes offers of one currency. A list that can't be read is said, and the others go on;
+// the error is the first one's where none can.
 func (a *app) offers(files []string, columns, currency string) (out []bench.Offer, of string, err error) {
 	var lists []bench.PriceList
+	var unread error
 	for _, path := range files {
 		l, err := a.readStock(path, columns, currency)
 		if err != nil {
-			return nil, "", err
+			if len(files) == 1 {
+				return nil, "", err
+			}
+			a.say("stock    %v; this list is left out", err)
+			if unread == nil {
+				unread = err
+			}
+			continue
+		}
+		if taken := view.TakenColumns(l); taken != "" {
+			a.say("stock    %s: %s", path, taken)
 		}
 		if usable := len(l.Usable()); usable < len(l.Lines) {
 			a.say("stock    %s: %d of %d lines used; epitome stock check tells why", path, usable, len(l.Lines))
 		}
 		lists = append(lists, l)
+	}
+	if len(lists) == 0 && unread != nil {
+		return nil, "", unread
 	}
 	return bench.OffersOf(lists, currency)
 }

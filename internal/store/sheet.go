@@ -28,7 +28,7 @@ const (
 var ErrSheet = errors.New("price list can't be read")
 
 // ReadSheet reads the rows of a CSV or XLSX file one after the other; of a
-// workbook the first sheet that holds anything. A file's encoding, line ends
+// workbook those of all sheets that are shown. A file's encoding, line ends
 // and separator are found out. Reading ends where use returns an error, which
 // is returned as it is.
 func ReadSheet(path string, use func(stock.Row) error) error {

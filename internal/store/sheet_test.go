@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"runtime"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"testing"
 
@@ -77,6 +78,39 @@ func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
 	for _, row := range rows[2:] {
 		assert.NotContains(t, row, "20", "nothing is computed")
 	}
+}
+
+// A workbook's cover says nothing, its sheets are one list, and what is hidden is not for the reader.
+func TestEverySheetThatIsShownIsRead(t *testing.T) {
+	f := excelize.NewFile()
+	add := func(name string, rows ...[]any) {
+		_, err := f.NewSheet(name)
+		require.NoError(t, err)
+		for i, row := range rows {
+			require.NoError(t, f.SetSheetRow(name, fmt.Sprintf("A%d", i+1), &row))
+		}
+	}
+	add("Cover", []any{"Quay Parts", "spring"})
+	add("DDR4", []any{"no", "text", "price EUR"}, []any{"Q-1", "8GB DDR4-2400 SO-DIMM", 21.4})
+	add("DDR5", []any{"text", "price EUR", "no"}, []any{"16GB DDR5-5600 SO-DIMM", 48, "Q-2"},
+		[]any{"32GB DDR5-5600 SO-DIMM", 89.9, "Q-3"})
+	add("Purchase", []any{"no", "text", "price EUR"}, []any{"Q-1", "8GB DDR4-2400 SO-DIMM", 11})
+	require.NoError(t, f.SetSheetVisible("Purchase", false))
+	var b bytes.Buffer
+	require.NoError(t, f.Write(&b))
+	var rows []stock.Row
+	require.NoError(t, store.ReadSheet(file(t, "list.xlsx", b.Bytes()), func(r stock.Row) error {
+		rows = append(rows, r)
+		return nil
+	}))
+	l, err := stock.Read(slices.Values(rows), stock.Options{})
+	require.NoError(t, err)
+	var got []string
+	for _, x := range l.Usable() {
+		got = append(got, fmt.Sprint(x.Place(), " ", x.SKU, " ", x.Price, x.Currency))
+	}
+	assert.Equal(t, []string{`row 2 of sheet "DDR4" Q-1 21.40EUR`, `row 2 of sheet "DDR5" Q-2 48.00EUR`,
+		`row 3 of sheet "DDR5" Q-3 89.90EUR`}, got)
 }
 
 func TestWhatIsNoListIsRefused(t *testing.T) {

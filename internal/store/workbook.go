@@ -27,7 +27,7 @@ const (
 
 var errUnpacked = errors.New("it unpacks to more than a price list can hold")
 
-// workbook streams the rows of an XLSX workbook's first sheet that holds
+// workbook streams the rows of an XLSX workbook's sheets, one after the other; hidden ones only where no other holds
 // anything. Formulas are not computed: a cell has the value that was saved.
 //
 // The reader is our own because the libraries either cost every start of the
@@ -54,16 +54,32 @@ func workbook(f io.ReaderAt, size int64, use func(stock.Row) error) error {
 	if err := w.readShared(); err != nil {
 		return err
 	}
-	for _, name := range sheets {
-		rows := 0
-		if err := w.rows(name, func(r stock.Row) error { rows++; return use(r) }); err != nil {
-			return err
+	rows := 0
+	for _, hidden := range []bool{false, true} {
+		for _, sheet := range sheets {
+			if sheet.hidden != hidden {
+				continue
+			}
+			err := w.rows(sheet.part, func(r stock.Row) error {
+				rows++
+				r.Sheet = sheet.name
+				return use(r)
+			})
+			if err != nil {
+				return err
+			}
 		}
 		if rows > 0 {
 			return nil
 		}
 	}
 	return errors.New("no sheet holds anything")
+}
+
+// A sheet is one of a workbook.
+type sheet struct {
+	part, name string
+	hidden     bool
 }
 
 // directory counts what may be entries of an archive's directory, before a
@@ -174,8 +190,8 @@ func attribute(e xml.StartElement, name string) string {
 	return ""
 }
 
-// sheets lists the parts of the sheets in the workbook's order.
-func (w book) sheets() (names []string, err error) {
+// sheets lists the sheets in the workbook's order.
+func (w book) sheets() (all []sheet, err error) {
 	targets := make(map[string]string)
 	err = w.walk("xl/_rels/workbook.xml.rels", maxMeta, func(t xml.Token) error {
 		if e, ok := t.(xml.StartElement); ok && e.Name.Local == "Relationship" {
@@ -193,12 +209,13 @@ func (w book) sheets() (names []string, err error) {
 	err = w.walk("xl/workbook.xml", maxMeta, func(t xml.Token) error {
 		if e, ok := t.(xml.StartElement); ok && e.Name.Local == "sheet" {
 			if to := targets[attribute(e, "id")]; to != "" {
-				names = append(names, to)
+				all = append(all, sheet{part: to, name: attribute(e, "name"), hidden: strings.Contains(
+					strings.ToLower(attribute(e, "state")), "hidden")})
 			}
 		}
 		return nil
 	})
-	return names, err
+	return all, err
 }
 
 // readShared reads the texts that cells point to. A workbook may have none.

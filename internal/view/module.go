@@ -178,6 +178,7 @@ func moduleRows(s module.Module) [][2]string {
 		add("Image", "revision "+s.Revision+"; "+strings.Join(s.Checks, "; "), true)
 	}
 	add("Passed over", strings.Join(s.Passed, ", "), true)
+	add("Can't be so", strings.Join(s.Doubts, "; "), true)
 	return rows
 }
 

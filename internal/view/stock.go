@@ -71,6 +71,38 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 	}
 }
 
+// TakenColumns says in a line where a list's prices and counts were taken from, where its titles leave that open:
+// prices from "VK brutto" (gross), stock from "Stk"; empty where they don't.
+func TakenColumns(l stock.List) string {
+	_, sale := l.Columns[stock.Sale]
+	if !l.Untitled && !sale && l.Tax == "" && l.AtLeast <= 1 {
+		return ""
+	}
+	name := func(f stock.Field) string {
+		if at := l.Columns[f]; at < len(l.Titles) && strings.TrimSpace(l.Titles[at]) != "" {
+			return fmt.Sprintf("%q", strings.TrimSpace(l.Titles[at]))
+		}
+		return fmt.Sprintf("column %d", l.Columns[f]+1)
+	}
+	out := "prices from " + name(stock.Price)
+	if l.Tax != "" {
+		out += " (" + l.Tax + ")"
+	}
+	if l.AtLeast > 1 {
+		out += fmt.Sprintf(", for %d and more", l.AtLeast)
+	}
+	if sale {
+		out += ", where it is lower from " + name(stock.Sale)
+	}
+	if l.Untitled {
+		out += ", modules from " + name(stock.Description)
+	}
+	if _, ok := l.Columns[stock.Quantity]; ok {
+		out += ", stock from " + name(stock.Quantity)
+	}
+	return out
+}
+
 // understood writes what was understood of a description.
 func understood(x stock.Line) string {
 	if x.Stick == nil {
@@ -123,7 +155,7 @@ func (p *Page) assumedOf(usable []stock.Line) {
 	for _, name := range names {
 		k := kinds[name]
 		p.Para(12, fmt.Sprintf("  in %-7d", k.lines),
-			fmt.Sprintf("%s; the dearest is row %d, %s", name, k.worst.Row, k.worst.Price))
+			fmt.Sprintf("%s; the dearest is %s, %s", name, k.worst.Place(), k.worst.Price))
 	}
 }
 
@@ -144,7 +176,11 @@ func (p *Page) problemLines(l stock.List, everything bool) {
 			continue
 		}
 		shown++
-		p.Para(12, fmt.Sprintf("  row %-6d", x.Row), x.Problem)
+		problem := x.Problem
+		if x.Sheet != "" {
+			problem = "of sheet " + x.Sheet + ": " + problem
+		}
+		p.Para(12, fmt.Sprintf("  row %-6d", x.Row), problem)
 	}
 	if left > 0 {
 		p.Line("  and %d more, with --all", left)
@@ -172,16 +208,19 @@ func CleanedStock(l stock.List) [][]string {
 
 // A stockLine is a line of a price list for programs.
 type stockLine struct {
-	Row       int     `json:"row"`
-	SKU       string  `json:"sku"`
-	Text      string  `json:"description"`
-	Price     float64 `json:"price"`
-	Currency  string  `json:"currency"`
-	Quantity  any     `json:"quantity"`
-	Pieces    int     `json:"pieces"`
-	Condition string  `json:"condition"`
-	Problem   any     `json:"problem"`
-	Module    string  `json:"understood"`
+	Sheet     any      `json:"sheet"` // null where one is read
+	Row       int      `json:"row"`
+	SKU       string   `json:"sku"`
+	Text      string   `json:"description"`
+	Price     any      `json:"price"`    // null where it could not be read
+	Currency  any      `json:"currency"` // null where nothing says it
+	Quantity  any      `json:"quantity"`
+	Pieces    int      `json:"pieces"`
+	Least     int      `json:"minimum_order"`
+	Condition any      `json:"condition"` // null where nothing says it
+	Problem   any      `json:"problem"`
+	Module    string   `json:"understood"`
+	Assumed   []string `json:"assumed"`
 }
 
 // WriteStockJSON writes what stock check --format json shows, a line of the list
@@ -198,6 +237,12 @@ func WriteStockJSON(w io.Writer, l stock.List) error {
 	put(`,"supplier": `, l.Supplier)
 	put(`,"header_row": `, l.Header)
 	put(`,"used": `, len(l.Usable()))
+	columns := make(map[stock.Field]int)
+	for f, at := range l.Columns {
+		columns[f] = at + 1
+	}
+	put(`,"columns": `, columns)
+	put(`,"tax": `, orNull(l.Tax))
 	put(`,"passed_columns": `, append([]string{}, l.Passed...))
 	_, _ = out.WriteString(`,"lines": [` + "\n")
 	for i, x := range l.Lines {
@@ -205,8 +250,14 @@ func WriteStockJSON(w io.Writer, l stock.List) error {
 		if i == 0 {
 			comma = ""
 		}
-		put(comma, stockLine{x.Row, x.SKU, x.Description, x.Price.Units(), x.Currency, x.Quantity, x.Pieces,
-			string(x.Condition), orNull(x.Problem), understood(x)})
+		var price any
+		if x.Price != 0 {
+			price = x.Price.Units()
+		}
+		put(comma, stockLine{Sheet: orNull(x.Sheet), Row: x.Row, SKU: x.SKU, Text: x.Description, Price: price,
+			Currency: orNull(x.Currency), Quantity: x.Quantity, Pieces: x.Pieces, Least: x.MinOrder,
+			Condition: orNull(string(x.Condition)), Problem: orNull(x.Problem), Module: understood(x),
+			Assumed: append([]string{}, x.TakenForGranted()...)})
 	}
 	_, _ = out.WriteString("]}\n")
 	return out.Flush()
