@@ -15,27 +15,22 @@ var process struct {
 	wrote []string          // files that are there whole, by the names that were given
 }
 
-func (h held) enter(draft string) {
+// whole does what is done or not when the program is ended: making a lock or a draft, and taking it away.
+func whole(do func()) {
 	process.Lock()
 	defer process.Unlock()
 	if process.locks == nil {
 		process.locks = make(map[string]string)
 	}
-	process.locks[h.name] = draft
-}
-
-func (h held) exit() {
-	process.Lock()
-	defer process.Unlock()
-	delete(process.locks, h.name)
+	do()
 }
 
 func written(path string) {
-	process.Lock()
-	defer process.Unlock()
-	if !slices.Contains(process.wrote, path) {
-		process.wrote = append(process.wrote, path)
-	}
+	whole(func() {
+		if !slices.Contains(process.wrote, path) {
+			process.wrote = append(process.wrote, path)
+		}
+	})
 }
 
 // Leave clears the drafts and locks of writes that are under way, for a program that ends at once, and returns the

@@ -54,12 +54,18 @@ type held struct {
 func acquire(path string) (held, error) {
 	name := beside(path, lockEnding)
 	for began := time.Now(); ; time.Sleep(lockPause) {
-		lock, got, err := try(name)
+		var lock held
+		var got bool
+		var err error
+		whole(func() {
+			if lock, got, err = try(name); got {
+				process.locks[name] = beside(path, draftEnding)
+			}
+		})
 		switch {
 		case err != nil:
 			return held{}, fmt.Errorf("%s can't be written: %w", path, unpath(err))
 		case got:
-			lock.enter(beside(path, draftEnding))
 			sweep(filepath.Dir(path), name)
 			lock.sign()
 			return lock, nil
@@ -160,8 +166,11 @@ func holder(name string) string {
 // release removes the lock's file while it is still held, so that nobody's
 // later one is removed, and lets go.
 func (h held) release() {
-	h.exit()
-	err := os.Remove(h.name)
+	var err error
+	whole(func() {
+		err = os.Remove(h.name)
+		delete(process.locks, h.name)
+	})
 	_ = h.file.Close()
 	if err != nil {
 		// Windows removes no open file. This fails where somebody has it by now.

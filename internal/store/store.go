@@ -290,7 +290,8 @@ func drafted(real string, data []byte, mode fs.FileMode) (draft string, err erro
 	if err := os.Remove(draft); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return draft, err
 	}
-	f, err := os.OpenFile(draft, os.O_CREATE|os.O_EXCL|os.O_WRONLY, mode)
+	var f *os.File
+	whole(func() { f, err = os.OpenFile(draft, os.O_CREATE|os.O_EXCL|os.O_WRONLY, mode) })
 	if err != nil {
 		return draft, err
 	}
