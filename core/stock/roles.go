@@ -13,7 +13,7 @@ import (
 )
 
 // sampled is how many rows, spread over the whole list, are asked what its columns hold.
-const sampled = 400
+const sampled = 200
 
 // A filling is what the cells of a column parse as: shares, 0 to 1, of those that hold anything.
 type filling struct {
@@ -49,37 +49,39 @@ func fillings(rows []Row) []filling {
 }
 
 func fillingOf(cells []string, asked int) (f filling) {
-	seen, n := make(map[string]bool, len(cells)), 0.0
-	f.distinct, f.small = true, true
-	add := func(share *float64, is bool) {
-		if is {
-			*share++
+	times, n := make(map[string]float64, len(cells)), 0.0 // a list says much again and again
+	for _, cell := range cells {
+		if cell != "" {
+			times[cell]++
+			n++
 		}
 	}
-	for _, cell := range cells {
-		if cell == "" {
-			continue
+	f.distinct, f.small = float64(len(times)) == n, true
+	for cell, many := range times {
+		add := func(share *float64, is bool) {
+			if is {
+				*share += many
+			}
 		}
-		n++
-		f.distinct = f.distinct && !seen[cell]
-		seen[cell] = true
 		price, _, err := ParsePrice(cell)
 		number, notWhole := strconv.Atoi(cell)
-		add(&f.amount, err == nil && price > 0)
 		whole := notWhole == nil && number >= 0 && len(cell) <= 4
-		add(&f.whole, whole)
 		f.none = f.none || cell == "0"
 		f.small = f.small && (err != nil || price < 300)
+		add(&f.amount, err == nil && price > 0)
+		add(&f.whole, whole)
 		add(&f.priced, isPrice(cell))
 		add(&f.code, !whole && isCode(cell))
 		add(&f.currency, currencyOf(cell) != "" || sharers[strings.ToLower(cell)] != "")
-		if notWhole == nil {
-			continue // figures alone are none of what follows
+		switch {
+		case notWhole == nil: // figures alone are none of what follows
+		case isModule(cell):
+			add(&f.module, true)
+		default:
+			_, isStock := stockIn(cell)
+			add(&f.stocked, isStock && len(cell) > 1)
+			add(&f.condition, isCondition(cell))
 		}
-		_, isStock := stockIn(cell)
-		add(&f.stocked, isStock && len(cell) > 1)
-		add(&f.condition, isCondition(cell))
-		add(&f.module, isModule(cell))
 	}
 	if n == 0 {
 		return filling{}

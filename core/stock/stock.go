@@ -139,14 +139,15 @@ func Read(rows iter.Seq[Row], o Options) (l List, err error) {
 	if len(lists) == 0 {
 		return l, err
 	}
-	l = slices.MaxFunc(lists, func(a, b List) int { return len(a.Usable()) - len(b.Usable()) })
-	l.Lines = nil
-	for _, one := range lists {
-		for _, x := range one.Lines {
-			if len(lists) == 1 {
-				x.Sheet = ""
-			}
-			l.Lines = append(l.Lines, x)
+	if l = lists[0]; len(lists) == 1 {
+		for i := range l.Lines {
+			l.Lines[i].Sheet = ""
+		}
+	} else {
+		l = slices.MaxFunc(lists, func(a, b List) int { return len(a.Usable()) - len(b.Usable()) })
+		l.Lines = nil
+		for _, one := range lists {
+			l.Lines = append(l.Lines, one.Lines...)
 		}
 	}
 	l.markDuplicates()
@@ -166,6 +167,7 @@ func readSheet(rows []Row, o Options, memo memory) (List, error) {
 	if err != nil {
 		return l, err
 	}
+	l.Lines = make([]Line, 0, len(rows)-from)
 	for batch := range slices.Chunk(rows[from:], batch) {
 		l.addAll(batch, o, memo)
 	}

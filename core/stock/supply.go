@@ -51,6 +51,9 @@ var units = strings.Split("pcs|pc|pieces|piece|units|unit|left|items|item|ea|eac
 // out". Of few there is one to be sure of; how many there are of what is just there stays unknown. ok is false where
 // nothing is understood.
 func stockIn(text string) (n maybe.Value[int], ok bool) {
+	if bare, err := strconv.ParseUint(text, 10, 20); err == nil {
+		return maybe.Just(int(bare)), true // as most cells are
+	}
 	t := strings.Trim(strings.ToLower(dotted.Replace(strings.TrimSpace(text))), " .!*")
 	if t == "" || len(text) > longestState {
 		return n, false
