@@ -294,8 +294,8 @@ func (l *List) findColumns(rows []Row, o Options) (from int, err error) {
 	}
 	for _, f := range []Field{Description, Price} {
 		at, have := l.Columns[f]
-		_, said := fixed[f]
-		l.Untitled = l.Untitled || have && !said && (at >= len(read) || read[at].tells(f) <= 0)
+		_, named := fixed[f]
+		l.Untitled = l.Untitled || have && !named && (at >= len(read) || read[at].tells(f) <= 0)
 	}
 	if price && l.Columns[Price] < len(read) {
 		t := read[l.Columns[Price]]
@@ -310,12 +310,25 @@ func (l *List) findColumns(rows []Row, o Options) (from int, err error) {
 	return at + 1, nil
 }
 
+// said counts the cells that hold anything.
+func said(cells []string) (n int) {
+	for _, c := range cells {
+		if strings.TrimSpace(c) != "" {
+			n++
+		}
+	}
+	return n
+}
+
 // titleRow is the row among the first ones whose titles tell most; -1 where none has any that is known.
 func titleRow(head []Row, unpriced bool) (at int) {
 	at, best := -1, 0
 	for i, r := range head {
-		if len(r.Cells) < 2 || tells(r.Cells) {
-			continue
+		if said(r.Cells) < 2 {
+			continue // a shop's name, or what a part of the list is of
+		}
+		if tells(r.Cells) {
+			break
 		}
 		columns, _ := recognise(r.Cells)
 		score := 2 * len(columns)
@@ -337,7 +350,7 @@ func unknownTitles(head []Row) int {
 		if !tells(r.Cells) {
 			continue
 		}
-		if i == 0 || blank(head[i-1].Cells) || len(head[i-1].Cells) < 2 {
+		if i == 0 || said(head[i-1].Cells) < 2 {
 			return -1
 		}
 		for _, cell := range head[i-1].Cells {
