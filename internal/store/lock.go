@@ -23,6 +23,7 @@ const (
 const (
 	lockPatience = 8 * time.Second
 	lockPause    = 5 * time.Millisecond
+	lockMaking   = 500 * time.Millisecond // until a lock that another makes can be opened by everybody
 )
 
 // ErrBusy: another program has been changing the file all the while.
@@ -62,7 +63,10 @@ func acquire(path string) (held, error) {
 				process.locks[name] = beside(path, draftEnding)
 			}
 		})
+		_, there := os.Lstat(name)
 		switch {
+		case errors.Is(err, fs.ErrPermission) && there == nil && time.Since(began) < lockMaking:
+			// Another user makes it this moment, and has not opened it to everybody yet.
 		case err != nil:
 			return held{}, fmt.Errorf("%s can't be written: %w", path, unpath(err))
 		case got:
