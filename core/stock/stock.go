@@ -1,6 +1,6 @@
-// Package stock reads price lists of any supplier's shape. Columns are
-// recognised by what their titles mean; descriptions are read as stickers and
-// shops' texts are. A line that can't be read is kept and counted, with the
+// Package stock reads price lists of any supplier's shape. What a column holds
+// is decided by its title and its cells together; descriptions are read as
+// stickers and shops' texts are. A line that can't be read is kept and counted, with the
 // reason, and never used.
 package stock
 

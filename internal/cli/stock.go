@@ -19,9 +19,10 @@ func (a *app) stock() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "stock",
 		Short: "Read and check a price list",
-		Long: `A price list is a CSV or XLSX file of any supplier's shape. Its columns are
-recognised by what their titles mean; descriptions are read as stickers and
-shops' texts are. A line that can't be read is counted, and never used.`,
+		Long: `A price list is a CSV or XLSX file of any supplier's shape, of all its sheets.
+What a column holds is told by its title and its cells together; descriptions
+are read as stickers and shops' texts are. A line that can't be read is counted,
+and never used.`,
 		Example: `  epitome stock check epitome-demo/stock/harbour-parts.csv`,
 		Args:    cobra.ArbitraryArgs,
 		RunE:    ofCommands,
