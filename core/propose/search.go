@@ -101,12 +101,18 @@ func (s *search) bases(do func(base)) {
 // there is room for are taken from the drawer.
 func (s *search) smallestGo(do func(base)) {
 	ways := 1
+	stays := func(o owned) int {
+		if o.fitted {
+			return len(o.members)
+		}
+		return 0
+	}
 	var order, keep []int
 	for i, o := range s.owned {
 		if ways = min(ways, manyKeeps) * (len(o.members) + 1); o.fitted {
 			order = append(order, i)
 		}
-		keep = append(keep, map[bool]int{true: len(o.members)}[o.fitted])
+		keep = append(keep, stays(o))
 	}
 	if ways <= manyKeeps {
 		return
@@ -130,7 +136,7 @@ func (s *search) smallestGo(do func(base)) {
 			keep[i] = n
 			try()
 		}
-		keep[i] = map[bool]int{true: len(o.members)}[o.fitted]
+		keep[i] = stays(o)
 	}
 	for at := 0; !s.interrupted(); {
 		try()

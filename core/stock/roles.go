@@ -2,7 +2,6 @@ package stock
 
 import (
 	"maps"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -175,18 +174,28 @@ func weigh(f Field, t title, c filling, s float64) float64 {
 	return s
 }
 
+// isTaken reports whether a column has a field.
+func isTaken(columns map[Field]int, at int) bool {
+	for _, column := range columns {
+		if column == at {
+			return true
+		}
+	}
+	return false
+}
+
 // assign gives columns their fields so that all of them together suit best. Fields that fixed names keep their column.
 func assign(titles []title, cells []filling, fixed map[Field]int) map[Field]int {
 	width := max(len(titles), len(cells))
 	type choice struct {
 		made  bool
 		score float64
-		of    [16]int8 // a field's column and one, 0 for none
+		of    [16]int16 // a field's column and one, 0 for none
 	}
 	best := make([]choice, 1<<len(Fields)) // by the set of fields that have a column
 	best[0].made = true
-	for at := range min(width, 120) {
-		if slices.Contains(slices.Collect(maps.Values(fixed)), at) {
+	for at := range width {
+		if isTaken(fixed, at) {
 			continue
 		}
 		var t title
@@ -212,7 +221,7 @@ func assign(titles []title, cells []filling, fixed map[Field]int) map[Field]int 
 					continue
 				}
 				so.score += s - float64(at)*1e-6 // of two that suit alike the one further left
-				so.of[i] = int8(at + 1)
+				so.of[i] = int16(at + 1)
 				if !next[with].made || so.score > next[with].score {
 					next[with] = so
 				}
@@ -242,92 +251,6 @@ func assign(titles []title, cells []filling, fixed map[Field]int) map[Field]int 
 		}
 	}
 	return columns
-}
-
-// bulk is how titles name the price of many: "from 10", "ab 10 Stk", "100+".
-var bulk = regexp.MustCompile(`(?:^|\s)(?:from|ab|dès|da|desde|vanaf|od|от|från|per|x)\s*(\d{1,4})(?:\s|$)|` +
-	`(?:^|\s)(\d{1,4})\s*(?:\+|pcs|stk|st|szt|шт|adet)(?:\s|$)`)
-
-// atLeast is how many must be taken for a price that its title gives for many; 1 for others.
-func (t title) atLeast() int {
-	m := bulk.FindStringSubmatch(t.words)
-	if m == nil {
-		return 1
-	}
-	n, _ := strconv.Atoi(m[1] + m[2])
-	return max(n, 1)
-}
-
-// Words of titles that tell of a price which one it is, and of other amounts that they are none.
-var (
-	notPrices = strings.Split("shipping|postage|delivery|versand|porto|frais|envío|spedizione|verzending|frakt|"+
-		"wysyłka|doprava|доставка|kargo|送料|运费|weight|gewicht|poids|peso|vikt|waga|вес|deposit|pfand|total|summe|"+
-		"gesamt|discount|rabatt|rabat|remise|скидка %|voltage|volt|volts|spannung|margin|marge", "|")
-	oldPrices = strings.Split("list|rrp|msrp|uvp|old|was|before|statt|vorher|alt|alter|barré|conseillé|antes|"+
-		"anterior|tachado|listino|adviesprijs|ordinarie|katalogowa|původní|běžná|старая|рекомендованная|eski|"+
-		"liste|定価|参考価格|原价|市场价", "|")
-	salePrices = strings.Split("sale|special|offer|now|deal|promo|angebot|angebotspreis|aktion|aktionspreis|"+
-		"sonderpreis|jetzt|soldes|promotion|oferta|rebajado|promoção|offerta|scontato|promozione|aanbieding|"+
-		"actieprijs|kampanj|kampanjpris|rea|reapris|tilbud|promocja|promocyjna|akce|akční|акция|акционная|"+
-		"indirim|indirimli|kampanya|特価|セール|促销|促销价|特价|现价", "|")
-	netWords = strings.Split("net|netto|nett|ht|neto|líquido|bez|excl|ex|exkl|zzgl|税抜|税抜価格|未税", "|")
-	allWords = strings.Split("gross|brutto|ttc|bruto|incl|inkl|inc|lordo|税込|税込価格|含税", "|")
-)
-
-func (t title) any(words []string) bool {
-	return slices.ContainsFunc(words, func(w string) bool { return holdsWords(t.words, w) })
-}
-
-// noPrice reports whether a title names another amount than a price: "shipping", "shipping cost", not "price incl.
-// shipping".
-func (t title) noPrice() bool {
-	first, _, _ := strings.Cut(t.words, " ")
-	return title{words: first}.any(notPrices) || t.any(notPrices) && !t.any(titled()[Price])
-}
-
-// tells weighs what a title says of a field, without its cells.
-func (t title) tells(f Field) float64 {
-	if t.words == "" {
-		if f == Price && t.currency != "" {
-			return 4 // a currency's sign stands above prices
-		}
-		return 0
-	}
-	switch {
-	case f == Sale:
-		if t.any(salePrices) && !t.noPrice() {
-			return 4.5
-		}
-		return 0
-	case f == Price && t.noPrice():
-		return -20
-	case f == Price && t.atLeast() > 1:
-		return 0.2
-	case f == Price && t.any(oldPrices):
-		return 0.5
-	}
-	for i, word := range titled()[f] {
-		if t.words == word {
-			return 5 - 0.001*float64(i) + 0.1*float64(len(Fields)-slices.Index(Fields, f))
-		}
-	}
-	for i, word := range titled()[f] {
-		if len([]rune(word)) > 2 && holdsWords(t.words, word) {
-			return 3 - 0.001*float64(i)
-		}
-	}
-	return 0
-}
-
-// tax is what a title says of a price: "net", "gross", or nothing.
-func (t title) tax() string {
-	switch net, all := t.any(netWords), t.any(allWords); {
-	case net && !all:
-		return "net"
-	case all && !net:
-		return "gross"
-	}
-	return ""
 }
 
 func columnOfCells(rows []Row, column int) (cells []string) {

@@ -8,7 +8,6 @@ import (
 	"errors"
 	"fmt"
 	"iter"
-	"maps"
 	"runtime"
 	"slices"
 	"strconv"
@@ -118,22 +117,14 @@ type Row struct {
 func Read(rows iter.Seq[Row], o Options) (l List, err error) {
 	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module),
 		states: make(map[string]Condition)}
-	all := slices.Collect(rows)
 	var lists []List
-	for from := 0; from < len(all) || from == 0; {
-		to := from
-		for to < len(all) && all[to].Sheet == all[from].Sheet {
-			to++
-		}
-		one, failed := readSheet(all[from:to], o, memo)
+	for _, sheet := range sheetsOf(slices.Collect(rows)) {
+		one, failed := readSheet(sheet, o, memo)
 		switch {
 		case failed == nil:
 			lists = append(lists, one)
 		case err == nil:
 			l, err = one, failed
-		}
-		if from = to; from == 0 {
-			break
 		}
 	}
 	if len(lists) == 0 {
@@ -158,6 +149,17 @@ func Read(rows iter.Seq[Row], o Options) (l List, err error) {
 		}
 	}
 	return l, nil
+}
+
+// sheetsOf parts rows by their sheets; there is one at least.
+func sheetsOf(rows []Row) (sheets [][]Row) {
+	from := 0
+	for at := range rows {
+		if rows[at].Sheet != rows[from].Sheet {
+			sheets, from = append(sheets, rows[from:at]), at
+		}
+	}
+	return append(sheets, rows[from:])
 }
 
 // readSheet reads the rows of a file, or of one sheet.
@@ -302,8 +304,7 @@ func (l *List) findColumns(rows []Row, o Options) (from int, err error) {
 		l.Currency, l.Tax, l.AtLeast = t.currency, t.tax(), t.atLeast()
 	}
 	for i, title := range l.Titles {
-		used := slices.Contains(slices.Collect(maps.Values(l.Columns)), i)
-		if !used && strings.TrimSpace(title) != "" {
+		if !isTaken(l.Columns, i) && strings.TrimSpace(title) != "" {
 			l.Passed = append(l.Passed, plain.Line(title))
 		}
 	}

@@ -45,7 +45,7 @@ var counted = regexp.MustCompile(`^(?:ca\.?|approx\.?|about|only|nur|noch|still|
 var units = strings.Split("pcs|pc|pieces|piece|units|unit|left|items|item|ea|each|stk|st|stück|stuck|stücke|"+
 	"verfügbar|pièces|pièce|pce|pces|uds|ud|unidades|unidad|piezas|un|peças|unidade|pz|pezzi|pezzo|stuks|stuk|"+
 	"styck|szt|sztuk|sztuki|ks|kusů|kusy|kus|шт|штук|adet|tane|個|枚|本|件|个|条|kits|kit|sets|modules|sticks|"+
-	"remaining|restants|übrig|kvar|over|rest|レフト", "|")
+	"remaining|restants|übrig|kvar|over|rest", "|")
 
 // stockIn reads what a cell says of the pieces to be had: "12", "12 pcs", ">50", "2 left", "in stock (3)", "few", "sold
 // out". Of few there is one to be sure of; how many there are of what is just there stays unknown. ok is false where
@@ -79,22 +79,21 @@ func stockIn(text string) (n maybe.Value[int], ok bool) {
 		}
 		return n, false
 	}
-	here := holdsAny(t, hereWords)
 	few := holdsAny(t, fewWords)
-	if few || here {
-		if at := strings.IndexAny(t, "0123456789"); at >= 0 {
-			m := counted.FindStringSubmatch(strings.Trim(t[at:], " .()!*"))
-			if m != nil && (m[5] == "" || holdsAny(m[5], units)) {
-				count, err := strconv.Atoi(m[2])
-				return maybe.Just(count), err == nil
-			}
-		}
-		if few {
-			n = maybe.Just(1)
-		}
-		return n, true
+	if !few && !holdsAny(t, hereWords) {
+		return n, false
 	}
-	return n, false
+	if at := strings.IndexAny(t, "0123456789"); at >= 0 {
+		m := counted.FindStringSubmatch(strings.Trim(t[at:], " .()!*"))
+		if m != nil && (m[5] == "" || holdsAny(m[5], units)) {
+			count, err := strconv.Atoi(m[2])
+			return maybe.Just(count), err == nil
+		}
+	}
+	if few {
+		n = maybe.Just(1)
+	}
+	return n, true
 }
 
 // holdsAny reports whether one of some words stands whole in a text; scripts that part no words are searched as they
