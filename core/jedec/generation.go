@@ -177,6 +177,9 @@ func ModuleSizes(g Generation) []Capacity { return g.Trait().Sizes }
 // behind it (DDR3L, DDR3U) is returned as its supply in millivolts, 0 where
 // none is named.
 func ParseGeneration(s string) (g Generation, milliVolts int, ok bool) {
+	if s == "" || strings.IndexByte("SDLsdl ", s[0]) < 0 { // as all of them begin; most words that are asked don't
+		return GenerationUnknown, 0, false
+	}
 	name := strings.ToUpper(strings.ReplaceAll(strings.ReplaceAll(strings.TrimSpace(s), " ", ""), "-", ""))
 	switch name {
 	case "SDRAM", "SDRSDRAM":

@@ -15,22 +15,21 @@ func ParseLabel(s string) (Label, error) {
 	rating := ""
 	for word := range strings.FieldsSeq(s) {
 		if rating != "" {
-			return Label{}, fmt.Errorf("%w: %q follows the rating in %q", ErrNotLabel, word, s)
+			return Label{}, &notLabel{"%[1]v: %[3]q follows the rating in %[2]q", s, word}
 		}
 		switch {
 		case hasPrefixFold(word, "PC") && len(word) > 3 && isDigit(word[2:3][0]) || hasPrefixFold(word, "PC-"):
 			rating = word
 		case p.capacity(word), p.layout(word), p.unit(word):
 		default:
-			return Label{}, fmt.Errorf("%w: %q; one begins with a size, ranks or PC, as in 8GB 1Rx8 PC4-2400T-SA1-11",
-				ErrNotLabel, s)
+			return Label{}, &notLabel{"%[1]v: %[2]q; one begins with a size, ranks or PC, as in 8GB 1Rx8 PC4-2400T-SA1-11", s, ""}
 		}
 		if p.err != nil {
 			return Label{}, p.err
 		}
 	}
 	if rating == "" {
-		return Label{}, fmt.Errorf("%w: %q has no part that begins with PC", ErrNotLabel, s)
+		return Label{}, &notLabel{"%[1]v: %[2]q has no part that begins with PC", s, ""}
 	}
 	p.rating(strings.ToUpper(rating))
 	if p.err != nil {
@@ -38,6 +37,20 @@ func ParseLabel(s string) (Label, error) {
 	}
 	return p.label, nil
 }
+
+// A notLabel is the error of a text that is no label. Every text of a price list is tried as one first, so it is put
+// into words only where somebody reads it.
+type notLabel struct{ format, whole, part string }
+
+func (e *notLabel) Error() string {
+	args := []any{ErrNotLabel, e.whole, e.part}
+	if e.part == "" {
+		args = args[:2]
+	}
+	return fmt.Sprintf(e.format, args...)
+}
+
+func (e *notLabel) Unwrap() error { return ErrNotLabel }
 
 // A labelParser fills a label part by part. The first wrong part ends it.
 type labelParser struct {

@@ -5,6 +5,7 @@ import (
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/maybe"
 )
 
 // A Key is what a description came to, without its own words: two modules of one
@@ -16,20 +17,35 @@ type Key struct {
 	profiles string
 	lists    string
 	odd      string
-	label    string
+	label    printed
+}
+
+// printed is a label by what can be compared; its grade stands among the facts.
+type printed struct {
+	milliVolts                 int
+	capacity                   maybe.Value[jedec.Capacity]
+	layout                     maybe.Value[jedec.Layout]
+	timing                     maybe.Value[jedec.Timing]
+	cl                         maybe.Value[jedec.Latency]
+	bin, card, revision, other string
+	letter                     byte
 }
 
 // Key returns the key of a module that one description states.
 func (m *Module) Key() Key {
 	k := Key{facts: m.Facts, kind: m.Kind, pieces: m.Pieces}
 	if l, ok := m.Label.Get(); ok {
-		k.label = fmt.Sprintf("%+v", l)
+		k.label = printed{l.MilliVolts, l.Capacity, l.Layout, l.Timing, l.CL, l.Bin, l.RawCard, l.SPDRevision, l.Suffix,
+			l.Type}
 	}
 	if len(m.Profiles) > 0 {
 		k.profiles = fmt.Sprint(m.Profiles)
 	}
-	if len(m.Choices)+len(m.Leaning) > 0 {
-		k.lists = fmt.Sprint(m.Choices, m.Leaning)
+	for _, x := range m.Choices {
+		k.lists += x.String() + ";"
+	}
+	for _, h := range m.Leaning {
+		k.lists += h.Fact + "=" + h.Value + ": " + h.Why + ";"
 	}
 	if m.Kind == EEPROM {
 		k.odd = fmt.Sprint(m.Checksum, m.Checks, m.Notes, m.Revision)

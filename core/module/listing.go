@@ -19,7 +19,7 @@ type reader struct {
 	stick  Module
 	words  []word
 	at     int
-	quotes map[string]string
+	quotes quotes
 	err    error
 
 	total      fact.Fact[jedec.Capacity] // of a kit as a whole, or of the module
@@ -42,6 +42,28 @@ type reader struct {
 	rating     error                    // a module rating that only a generation beside it can explain
 }
 
+// quotes are the words that stated each fact. A listing states few: going through them is quicker than a map.
+type quotes []struct{ fact, words string }
+
+func (q quotes) of(fact string) string {
+	for _, x := range q {
+		if x.fact == fact {
+			return x.words
+		}
+	}
+	return ""
+}
+
+func (q *quotes) set(fact, words string) {
+	for i, x := range *q {
+		if x.fact == fact {
+			(*q)[i].words = words
+			return
+		}
+	}
+	*q = append(*q, struct{ fact, words string }{fact, words})
+}
+
 // FromListing reads a shop's free text, or a short specification such as
 // "16GB DDR4-3200 SO-DIMM 1Rx8 CL22". Errors wrap ErrContradiction,
 // ErrNothing, or an error of package jedec about an unknown rating.
@@ -51,7 +73,7 @@ func FromListing(text string) (Module, error) {
 		return Module{}, fmt.Errorf("%w: a description has at most %d characters, this one %d", ErrNothing, longest,
 			len(text))
 	}
-	r := reader{words: words(text), quotes: make(map[string]string)}
+	r := reader{words: words(text), quotes: make(quotes, 0, 8)}
 	for i, w := range r.words {
 		if r.isFor(i) {
 			continue
@@ -160,12 +182,12 @@ func (r *reader) quote(n int) string {
 // state sets a fact, or reports the contradiction with what set it before.
 func state[T comparable](r *reader, name string, field *fact.Fact[T], value T, quote string) {
 	if have, ok := field.Get(); ok && have != value {
-		r.clash(r.quotes[name], quote, fmt.Sprintf("%v or %v, not both", have, value))
+		r.clash(r.quotes.of(name), quote, fmt.Sprintf("%v or %v, not both", have, value))
 		return
 	}
 	*field = fact.Known(value)
-	if _, ok := r.quotes[name]; !ok {
-		r.quotes[name] = quote
+	if r.quotes.of(name) == "" {
+		r.quotes.set(name, quote)
 	}
 }
 
@@ -297,7 +319,7 @@ func (r *reader) takeGrade(w string) int {
 		return 1
 	}
 	switch {
-	case bareGeneration().MatchString(w): // "PC3L SODIMM": the rating stands elsewhere, or nowhere
+	case len(w) <= len("pc3l") && bareGeneration().MatchString(w): // "PC3L SODIMM": the rating stands elsewhere, or nowhere
 		g, mv, _ := jedec.ParseGeneration("ddr" + w[len("pc"):])
 		r.generation(g, mv, quote)
 		return 1
@@ -376,13 +398,13 @@ func (r *reader) takeLabel(l jedec.Label, quote string) {
 	// A figure beside it may be another spelling of the same grade.
 	if have, ok := r.figure.Get(); ok {
 		if x, real := jedec.GradeAt(l.Grade.Generation, jedec.Rate(have)); !real || x.Rate != l.Grade.Rate {
-			r.clash(r.quotes["rate"], quote, fmt.Sprintf("%d or %v", have, l.Grade))
+			r.clash(r.quotes.of("rate"), quote, fmt.Sprintf("%d or %v", have, l.Grade))
 			return
 		}
 	}
 	r.figure = fact.Known(int(l.Grade.Rate))
-	if r.quotes["rate"] == "" {
-		r.quotes["rate"] = quote
+	if r.quotes.of("rate") == "" {
+		r.quotes.set("rate", quote)
 	}
 }
 

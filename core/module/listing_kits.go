@@ -116,6 +116,9 @@ func (r *reader) takeNamedKit() int {
 // up, "1gx8", "512mx64", and not a kit: the unit is a letter, and the second figure a
 // width in bits.
 func (r *reader) organisation(w string) bool {
+	if r.peek(1) != "x" && !strings.Contains(w, "x") {
+		return false // as nearly all words, which need not be matched
+	}
 	m := organised().FindStringSubmatch(w)
 	if m == nil {
 		if joined := w + r.peek(1) + r.peek(2); r.peek(1) == "x" {

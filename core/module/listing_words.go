@@ -1,9 +1,9 @@
 package module
 
 import (
-	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"epitome/core/fact"
@@ -63,7 +63,7 @@ func (r *reader) takeLayout(w string) int {
 		state(r, "ranks", &r.stick.Ranks, l.Ranks, quote)
 		state(r, "width", &r.stick.Width, l.Width, quote)
 		if l.Stack != 0 {
-			r.quotes["stack"] = quote
+			r.quotes.set("stack", quote)
 		}
 		return 1
 	}
@@ -74,9 +74,8 @@ func (r *reader) takeLayout(w string) int {
 			return 3
 		}
 	}
-	ranks := map[string]int{"single": 1, "dual": 2, "quad": 4, "octal": 8}
 	name, glued := strings.CutSuffix(w, "-rank")
-	if n, ok := ranks[name]; ok && (glued || r.peek(1) == "rank" || r.peek(1) == "ranked") {
+	if n, ok := rankWords[name]; ok && (glued || r.peek(1) == "rank" || r.peek(1) == "ranked") {
 		used := 2
 		if glued {
 			used = 1
@@ -90,6 +89,8 @@ func (r *reader) takeLayout(w string) int {
 	}
 	return 0
 }
+
+var rankWords = map[string]int{"single": 1, "dual": 2, "quad": 4, "octal": 8}
 
 var chipWidths = map[string]int{"x4": 4, "x8": 8, "x16": 16}
 
@@ -110,10 +111,10 @@ func (r *reader) takeLatency(w string) int {
 			}
 		}
 	}
-	parts := strings.Split(rest, "-")
-	if !named && len(parts) < 3 || len(parts) > 5 {
+	if dashes := strings.Count(rest, "-"); !named && dashes < 2 || dashes > 4 {
 		return 0
 	}
+	parts := strings.Split(rest, "-")
 	var clocks []float64
 	for _, part := range parts {
 		n, unit, ok := number(part)
@@ -239,7 +240,10 @@ func (r *reader) takeNegated() int {
 
 // leanForm notes the form that a seller's word for the machine leans to.
 func (r *reader) leanForm(w, quote string) {
-	form := map[string]jedec.Form{meansLaptop: jedec.SODIMM, meansDesktop: jedec.DIMM}[w]
+	form := jedec.DIMM
+	if w == meansLaptop {
+		form = jedec.SODIMM
+	}
 	r.lean("form", form.String(), quote)
 }
 
@@ -253,7 +257,7 @@ func (r *reader) lean(what, value, quote string) {
 		return
 	}
 	if !slices.ContainsFunc(r.stick.Leaning, of(what)) {
-		r.stick.Leaning = append(r.stick.Leaning, Hint{what, value, fmt.Sprintf("the seller's word %q", quote)})
+		r.stick.Leaning = append(r.stick.Leaning, Hint{what, value, "the seller's word " + strconv.Quote(quote)})
 	}
 }
 

@@ -135,13 +135,15 @@ func spacedChain(lower string) bool {
 
 // gluedSize is a size with a word or a figure at its end.
 func gluedSize(lower string) bool {
-	for _, unit := range []string{"gb", "gib", "mb", "go", "mo"} {
-		found := everyAt(lower, unit, func(at int) bool {
+	for at := 1; at+2 < len(lower); at++ {
+		if c := lower[at]; c != 'g' && c != 'm' || !isDigit(lower[at-1]) {
+			continue
+		}
+		for _, unit := range []string{"gb", "gib", "mb", "go", "mo"} {
 			next := byteAt(lower, at+len(unit))
-			return isDigit(byteAt(lower, at-1)) && (isDigit(next) || strings.IndexByte("-dlsur", next) >= 0 && next != 0)
-		})
-		if found {
-			return true
+			if next != 0 && strings.HasPrefix(lower[at:], unit) && (isDigit(next) || strings.IndexByte("-dlsur", next) >= 0) {
+				return true
+			}
 		}
 	}
 	return false

@@ -30,7 +30,7 @@ func (r *reader) settlePart() {
 		r.generation(jedec.SDR, 0, r.sdram)
 	}
 	if g, ok := r.stick.Generation.Get(); ok && r.stick.Part.Known() && g != r.part.Generation {
-		r.clash(r.quotes["generation"], r.stick.Part.Or(""), "the part number is a "+r.part.Generation.String()+" module's")
+		r.clash(r.quotes.of("generation"), r.stick.Part.Or(""), "the part number is a "+r.part.Generation.String()+" module's")
 	}
 }
 
@@ -56,14 +56,14 @@ func (r *reader) settleContacts() {
 		// Two generations are made in the form, and their rates do not meet: LPDDR5
 		// ends at 6400 (JESD209-5), LPDDR5X begins there (JESD209-5B).
 		if figure := r.figure.Or(0); figure > 6400 {
-			r.generation(jedec.LPDDR5X, 0, r.quotes["form"])
+			r.generation(jedec.LPDDR5X, 0, r.quotes.of("form"))
 		}
 	}
 	contacts, ok := r.contacts.Get()
 	if !ok {
 		return
 	}
-	quote := r.quotes["contacts"]
+	quote := r.quotes.of("contacts")
 	gens, forms := generationsWith(contacts)
 	if len(gens) == 0 {
 		r.clash(quote, quote, "no memory module has that many contacts; SO-DIMMs have 144, 200, 204, 260 or 262, DIMMs "+
@@ -78,7 +78,7 @@ func (r *reader) settleContacts() {
 					want = fmt.Sprintf("; a %v %v has %d", g, f, n)
 				}
 			}
-			r.clash(r.quotes["generation"], quote,
+			r.clash(r.quotes.of("generation"), quote,
 				fmt.Sprintf("modules with %d contacts are %s%s", contacts, listed(gens), want))
 			return
 		}
@@ -86,7 +86,7 @@ func (r *reader) settleContacts() {
 		r.generation(gens[0], 0, quote)
 	}
 	if f, ok := r.stick.Form.Get(); ok && !slices.Contains(forms, f) {
-		r.clash(r.quotes["form"], quote, fmt.Sprintf("modules with %d contacts are %vs", contacts, forms[0]))
+		r.clash(r.quotes.of("form"), quote, fmt.Sprintf("modules with %d contacts are %vs", contacts, forms[0]))
 	} else if !ok && len(forms) == 1 {
 		state(r, "form", &r.stick.Form, forms[0], quote)
 	}
@@ -135,7 +135,7 @@ func (r *reader) settleBare() {
 		return
 	}
 	r.figure, r.definite = fact.Known(found), true
-	r.quotes["rate"] = r.left[at].quoted
+	r.quotes.set("rate", r.left[at].quoted)
 	if n, err := strconv.Atoi(cl); err == nil {
 		state(r, "latency", &r.cl, jedec.Whole(n), r.left[at].quoted)
 	}
@@ -165,7 +165,7 @@ func (r *reader) settleBin() {
 		if len(fits) == 1 {
 			r.generation(fits[0].Generation, 0, w.quoted)
 			r.figure, r.definite = fact.Known(n), true
-			r.quotes["rate"] = w.quoted
+			r.quotes.set("rate", w.quoted)
 			r.left = slices.Delete(r.left, i, i+1)
 			return
 		}
@@ -207,18 +207,18 @@ func (r *reader) settleSize() {
 	each, hasEach := r.stick.Capacity.Get()
 	switch {
 	case hasTotal && hasEach && total != each*jedec.Capacity(pieces):
-		r.clash(r.quotes["total"], r.quotes["capacity"],
+		r.clash(r.quotes.of("total"), r.quotes.of("capacity"),
 			fmt.Sprintf("%d × %v are %v", pieces, each, each*jedec.Capacity(pieces)))
 		return
 	case hasTotal && !hasEach && hasPieces && r.eachBefore:
 		r.stick.Capacity = fact.Known(total)
-		r.quotes["capacity"] = r.quotes["total"]
+		r.quotes.set("capacity", r.quotes.of("total"))
 	case hasTotal && !hasEach && hasPieces:
 		r.stick.Capacity = fact.Known(total / jedec.Capacity(pieces))
-		r.quotes["capacity"] = r.quotes["total"]
+		r.quotes.set("capacity", r.quotes.of("total"))
 	case hasTotal && !hasEach:
 		r.stick.Capacity = fact.Known(total)
-		r.quotes["capacity"] = r.quotes["total"]
+		r.quotes.set("capacity", r.quotes.of("total"))
 	}
 	r.stick.Pieces = r.pieces
 	if r.kitNamed && !hasPieces && hasTotal && !hasEach {
@@ -229,13 +229,13 @@ func (r *reader) settleSize() {
 	}
 	size, ok := r.stick.Capacity.Get()
 	if ok && !jedec.PlausibleModule(size) {
-		r.clash(r.quotes["capacity"], r.quotes["capacity"],
+		r.clash(r.quotes.of("capacity"), r.quotes.of("capacity"),
 			fmt.Sprintf("no module of %v is made; a kit is written 2x8GB", size))
 		return
 	}
 	ranks, hasRanks := r.stick.Ranks.Get()
 	width, hasWidth := r.stick.Width.Get()
-	if hasRanks && hasWidth && ok && r.quotes["stack"] == "" {
+	if hasRanks && hasWidth && ok && r.quotes.of("stack") == "" {
 		r.stick.setLayout(jedec.Layout{Ranks: ranks, Width: width})
 	}
 }
@@ -246,7 +246,7 @@ func (r *reader) settleForm() {
 	f, hasF := r.stick.Form.Get()
 	size := r.stick.Capacity.Or(0)
 	if hasG && g < jedec.DDR5 && size&(size-1) != 0 { // chips of 24 Gbit are DDR5's
-		r.clash(r.quotes["capacity"], r.quotes["generation"],
+		r.clash(r.quotes.of("capacity"), r.quotes.of("generation"),
 			fmt.Sprintf("%v modules of %v are not made; a kit is written 2x8GB", g, size))
 		return
 	}
@@ -254,7 +254,7 @@ func (r *reader) settleForm() {
 		return
 	}
 	if _, made := g.Contacts(f); !made {
-		r.clash(r.quotes["generation"], r.quotes["form"], fmt.Sprintf("%v is not made as %v", g, f))
+		r.clash(r.quotes.of("generation"), r.quotes.of("form"), fmt.Sprintf("%v is not made as %v", g, f))
 		return
 	}
 	if f != jedec.Soldered {
@@ -276,7 +276,7 @@ func (r *reader) settleLargest(g jedec.Generation, f jedec.Form) {
 		largest = g.Largest(f, jedec.RegisteredECC, densest) * 8 // stacked dies, eight high
 	}
 	if size > largest {
-		r.clash(r.quotes["capacity"], r.quotes["generation"], fmt.Sprintf("the largest %v %v is %v", g, f, largest))
+		r.clash(r.quotes.of("capacity"), r.quotes.of("generation"), fmt.Sprintf("the largest %v %v is %v", g, f, largest))
 	}
 }
 
@@ -298,9 +298,9 @@ func (r *reader) settleSupply() {
 	case g.RunsAt(mv):
 		r.stick.Supplies = fact.Known(jedec.SuppliesOf(mv))
 	case mv > t.MilliVolts[0] && mv <= t.MilliVolts[0]*14/10:
-		r.profile = r.quotes["supply"]
+		r.profile = r.quotes.of("supply")
 	default:
-		r.clash(r.quotes["generation"], r.quotes["supply"], fmt.Sprintf("%v runs at %s", g, jedec.Volts(t.MilliVolts[0])))
+		r.clash(r.quotes.of("generation"), r.quotes.of("supply"), fmt.Sprintf("%v runs at %s", g, jedec.Volts(t.MilliVolts[0])))
 	}
 }
 
@@ -348,7 +348,7 @@ func (r *reader) settleRate() {
 		r.standard(doubled)
 	default:
 		_, _, err := jedec.ParseGrade(fmt.Sprintf("%v-%d", g, figure))
-		r.err = fmt.Errorf("%q in %q: %w", r.quotes["rate"], r.stick.From, err)
+		r.err = fmt.Errorf("%q in %q: %w", r.quotes.of("rate"), r.stick.From, err)
 	}
 }
 

@@ -18,8 +18,8 @@ type word struct {
 // a full stop between letters or figures. A question mark stays with its word, which so
 // is none that is understood: what a seller asks, he does not state.
 func words(text string) []word {
-	var out []word
 	text = normal(text)
+	out := make([]word, 0, 4+len(text)/5)
 	start := -1
 	flush := func(end int) {
 		if start >= 0 {

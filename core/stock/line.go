@@ -24,16 +24,23 @@ type described struct {
 	pieces fact.Fact[int]
 	state  module.Condition
 	doubts []string
-	key    module.Key
 	err    error
+}
+
+// An understanding is what one description of a batch came to, before it is known which others come to the same.
+type understanding struct {
+	described
+	module module.Module
+	key    module.Key
 }
 
 // A memory is what a list's descriptions and states came to, so that each is read once and
 // what many of them come to is kept once.
 type memory struct {
-	said   map[string]described
+	said   map[string]*described
 	sticks map[module.Key]*module.Module
 	states map[string]Condition // "" where a state is not understood
+	batch  []understanding      // used for one batch after another
 }
 
 func (l *List) line(r Row, o Options, memo memory) Line {
@@ -80,10 +87,12 @@ func (x *Line) readPrice(text, sale, currency string) string {
 	case price == 0:
 		return "price of nought: " + text
 	}
-	now, of, _, unread := readMoney(sale, false)
-	if unread == nil && now > 0 && now < price && (of == "" || of == code) {
-		price = now
-		x.Assumed = append(x.Assumed, "sale price, and that the sale is on")
+	if sale != "" {
+		now, of, _, unread := readMoney(sale, false)
+		if unread == nil && now > 0 && now < price && (of == "" || of == code) {
+			price = now
+			x.Assumed = append(x.Assumed, "sale price, and that the sale is on")
+		}
 	}
 	x.Price, x.Currency, x.sign = price, code, sign
 	if of := currencyOf(currency); of != "" {
@@ -136,9 +145,10 @@ func (x *Line) readStick(memo memory, pieces string) string {
 	if len(x.Description) > longestText {
 		return fmt.Sprintf("description too long: %d characters, %d are read", len(x.Description), longestText)
 	}
-	d, seen := memo.said[x.Description]
-	if !seen {
-		d = describe(x.Description) // no cell at all: the row is short
+	d := memo.said[x.Description]
+	if d == nil { // no cell at all: the row is short
+		u := describe(x.Description)
+		d = &u.described
 	}
 	if d.err != nil {
 		if errors.Is(d.err, module.ErrNothing) || x.Description == "" {

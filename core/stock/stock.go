@@ -115,8 +115,8 @@ type Row struct {
 // with the most lines that can be used, and sheets that are no price list are passed over. Errors wrap ErrNoHeader or
 // ErrColumns.
 func Read(rows iter.Seq[Row], o Options) (l List, err error) {
-	memo := memory{said: make(map[string]described), sticks: make(map[module.Key]*module.Module),
-		states: make(map[string]Condition)}
+	memo := memory{said: make(map[string]*described), sticks: make(map[module.Key]*module.Module),
+		states: make(map[string]Condition), batch: make([]understanding, batch)}
 	var lists []List
 	for _, sheet := range sheetsOf(slices.Collect(rows)) {
 		one, failed := readSheet(sheet, o, memo)
@@ -189,12 +189,12 @@ func (l *List) addAll(rows []Row, o Options, memo memory) {
 		if ok && r.Problem == "" && at < len(r.Cells) {
 			text := plain.Line(r.Cells[at])
 			if _, seen := memo.said[text]; !seen && len(text) <= longestText {
-				memo.said[text] = described{}
+				memo.said[text] = nil
 				texts = append(texts, text)
 			}
 		}
 	}
-	understood := make([]described, len(texts))
+	understood := memo.batch[:len(texts)]
 	share := (len(texts) + runtime.GOMAXPROCS(0) - 1) / runtime.GOMAXPROCS(0)
 	var wait sync.WaitGroup
 	for from := 0; from < len(texts); from += share {
@@ -206,16 +206,15 @@ func (l *List) addAll(rows []Row, o Options, memo memory) {
 	}
 	wait.Wait()
 	for i, text := range texts {
-		d := understood[i]
-		if d.err == nil {
-			if same := memo.sticks[d.key]; same != nil {
-				d.stick = same // lines that come to the same share it
-			} else {
-				memo.sticks[d.key] = d.stick
+		u := &understood[i]
+		if u.err == nil {
+			if u.stick = memo.sticks[u.key]; u.stick == nil { // lines that come to the same share it
+				one := u.module
+				u.stick, memo.sticks[u.key] = &one, &one
 			}
-			d.key = module.Key{}
 		}
-		memo.said[text] = d
+		d := u.described
+		memo.said[text] = &d
 	}
 	for _, r := range rows {
 		l.add(r, o, memo)
@@ -223,15 +222,16 @@ func (l *List) addAll(rows []Row, o Options, memo memory) {
 }
 
 // describe understands one description.
-func describe(text string) (d described) {
+func describe(text string) (u understanding) {
 	s, err := module.Parse(text)
 	if err != nil {
-		return described{err: err}
+		u.err = err
+		return u
 	}
-	d.pieces, d.state, d.doubts = s.Pieces, s.Condition, s.Doubts
+	u.pieces, u.state, u.doubts = s.Pieces, s.Condition, s.Doubts
 	s.Pieces, s.From, s.Passed, s.Doubts, s.Condition = fact.Fact[int]{}, "", nil, nil, ""
-	d.stick, d.key = &s, s.Key()
-	return d
+	u.module, u.key = s, s.Key()
+	return u
 }
 
 // add takes a row below the header.
