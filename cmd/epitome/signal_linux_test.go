@@ -7,6 +7,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"syscall"
 	"testing"
@@ -69,8 +70,10 @@ func TestASignalEndsWhateverIsDone(t *testing.T) {
 		"rounds school/cards --stock list.csv --reach 16GB", "need unlike.card --watch 60s --every 200ms --use office",
 		"prove unlike.card --memory 256MB --for 60s", "intake --by-hand -o by-hand.card", "demo -o other --school 3000"} {
 		cmd, said := begin(strings.Fields(line)...)
-		time.Sleep(250 * time.Millisecond)
-		if strings.HasPrefix(line, "demo") { // on a busy machine it may not have begun
+		for i := 0; i < 8 && (i == 0 || ticksOf(cmd.Process.Pid) < 2); i++ { // on a busy machine it may not have begun
+			time.Sleep(250 * time.Millisecond)
+		}
+		if strings.HasPrefix(line, "demo") { // nor be writing
 			require.Eventually(t, func() bool { _, err := os.Stat(filepath.Join(folder, "other")); return err == nil },
 				10*time.Second, 5*time.Millisecond)
 		}
@@ -95,4 +98,17 @@ func TestASignalEndsWhateverIsDone(t *testing.T) {
 			return err
 		}))
 	}
+}
+
+// ticksOf is how many hundredths of a second a process has worked.
+func ticksOf(pid int) (n int) {
+	stat, _ := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	_, fields, _ := strings.Cut(string(stat), ") ")
+	for i, f := range strings.Fields(fields) {
+		if i == 11 || i == 12 { // utime and stime, proc(5)
+			ticks, _ := strconv.Atoi(f)
+			n += ticks
+		}
+	}
+	return n
 }

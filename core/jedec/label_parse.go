@@ -22,7 +22,8 @@ func ParseLabel(s string) (Label, error) {
 			rating = word
 		case p.capacity(word), p.layout(word), p.unit(word):
 		default:
-			return Label{}, &notLabel{"%[1]v: %[2]q; one begins with a size, ranks or PC, as in 8GB 1Rx8 PC4-2400T-SA1-11", s, ""}
+			return Label{}, &notLabel{
+				"%[1]v: %[2]q; one begins with a size, ranks or PC, as in 8GB 1Rx8 PC4-2400T-SA1-11", s, ""}
 		}
 		if p.err != nil {
 			return Label{}, p.err

@@ -319,7 +319,8 @@ func (r *reader) takeGrade(w string) int {
 		return 1
 	}
 	switch {
-	case len(w) <= len("pc3l") && bareGeneration().MatchString(w): // "PC3L SODIMM": the rating stands elsewhere, or nowhere
+	case len(w) <= len("pc3l") && bareGeneration().MatchString(w):
+		// "PC3L SODIMM": the rating stands elsewhere, or nowhere.
 		g, mv, _ := jedec.ParseGeneration("ddr" + w[len("pc"):])
 		r.generation(g, mv, quote)
 		return 1

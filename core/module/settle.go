@@ -30,7 +30,8 @@ func (r *reader) settlePart() {
 		r.generation(jedec.SDR, 0, r.sdram)
 	}
 	if g, ok := r.stick.Generation.Get(); ok && r.stick.Part.Known() && g != r.part.Generation {
-		r.clash(r.quotes.of("generation"), r.stick.Part.Or(""), "the part number is a "+r.part.Generation.String()+" module's")
+		r.clash(r.quotes.of("generation"), r.stick.Part.Or(""),
+			"the part number is a "+r.part.Generation.String()+" module's")
 	}
 }
 
@@ -300,7 +301,8 @@ func (r *reader) settleSupply() {
 	case mv > t.MilliVolts[0] && mv <= t.MilliVolts[0]*14/10:
 		r.profile = r.quotes.of("supply")
 	default:
-		r.clash(r.quotes.of("generation"), r.quotes.of("supply"), fmt.Sprintf("%v runs at %s", g, jedec.Volts(t.MilliVolts[0])))
+		r.clash(r.quotes.of("generation"), r.quotes.of("supply"),
+			fmt.Sprintf("%v runs at %s", g, jedec.Volts(t.MilliVolts[0])))
 	}
 }
 
@@ -379,7 +381,7 @@ func (r *reader) standard(x jedec.Grade) {
 	if slowest > 0 && cl > slowest {
 		// Shops copy it from the line above: the figure is wrong, or the grade is.
 		s.CL, s.Timing = fact.Fact[jedec.Latency]{}, fact.Fact[jedec.Timing]{}
-		s.Doubts = append(s.Doubts, fmt.Sprintf("CL%v at %v, where the slowest has CL%v", cl, x, slowest))
+		s.Doubts = append(s.Doubts, fmt.Sprintf("CL%v, which no %v has: the slowest has CL%v", cl, x, slowest))
 	}
 }
 

@@ -71,7 +71,8 @@ type Offer struct {
 	Quantity            maybe.Value[int]
 	MinOrder            int
 	Condition           stock.Condition
-	Rare                bool // of a specification: it was made, and is hard to get
+	Assumed             []string // what its list does not say and was taken for granted, see [stock.Line]
+	Rare                bool     // of a specification: it was made, and is hard to get
 	// Lies says where a module lies already that costs nothing, in a round: "drawer". Empty
 	// for what is bought.
 	Lies string
@@ -81,7 +82,7 @@ type Offer struct {
 // OfferOf makes an offer of a price list's line.
 func OfferOf(l stock.Line) Offer {
 	return Offer{SKU: l.SKU, Supplier: l.Supplier, Text: l.Description, Stick: l.Stick, Pieces: l.Pieces, Price: l.Price,
-		Quantity: l.Quantity, MinOrder: l.MinOrder, Condition: l.Condition}
+		Quantity: l.Quantity, MinOrder: l.MinOrder, Condition: l.Condition, Assumed: l.Assumed}
 }
 
 // A Move is a module and the place it stays in, leaves or comes to.

@@ -51,7 +51,7 @@ func (l *List) line(r Row, o Options, memo memory) Line {
 		}
 		return ""
 	}
-	x := Line{Supplier: l.Supplier, Sheet: r.Sheet, Row: r.Number, SKU: cell(SKU), Description: cell(Description),
+	x := Line{Supplier: l.Supplier, Sheet: r.Sheet, Row: r.Number, SKU: cell(SKU), Description: l.describes(cells),
 		Pieces: 1, MinOrder: max(1, l.AtLeast)}
 	for _, step := range []func() string{
 		func() string {
@@ -91,7 +91,7 @@ func (x *Line) readPrice(text, sale, currency string) string {
 		now, of, _, unread := readMoney(sale, false)
 		if unread == nil && now > 0 && now < price && (of == "" || of == code) {
 			price = now
-			x.Assumed = append(x.Assumed, "sale price, and that the sale is on")
+			x.Assumed = append(x.Assumed, "the sale price, and that the sale is still on")
 		}
 	}
 	x.Price, x.Currency, x.sign = price, code, sign
@@ -115,18 +115,16 @@ func (l *List) agreeOnCurrency(otherwise string) {
 			named[x.Currency] = true
 		}
 	}
-	of, why := cmp.Or(l.Currency, otherwise), "currency"
+	of := cmp.Or(l.Currency, otherwise)
 	if of == "" && len(named) == 1 {
-		of, why = slices.Collect(maps.Keys(named))[0], "currency, as other rows name it"
+		of = slices.Collect(maps.Keys(named))[0]
 	}
 	for i := range l.Lines {
 		x := &l.Lines[i]
 		if x.Price == 0 || x.Currency != "" || of == "" || !signMay(x.sign, of) {
 			continue
 		}
-		if x.Currency = of; l.Currency == "" || x.sign != "" {
-			x.Assumed = append(x.Assumed, why)
-		}
+		x.Currency, x.beside = of, l.Currency == "" || x.sign != ""
 	}
 }
 
@@ -159,7 +157,7 @@ func (x *Line) readStick(memo memory, pieces string) string {
 	x.Stick = d.stick
 	x.Condition = d.state
 	for _, doubt := range d.doubts {
-		x.Assumed = append(x.Assumed, "not counting what can't be so: "+doubt)
+		x.Assumed = append(x.Assumed, "without its "+doubt)
 	}
 	own, stated := d.pieces.Get()
 	if stated {
@@ -187,7 +185,7 @@ func (x *Line) readCounts(quantity, minimum string) string {
 	if quantity != "" {
 		n, ok := stockIn(quantity)
 		if !ok {
-			x.Assumed = append(x.Assumed, "what is in stock, which the list does not say clearly")
+			x.Assumed = append(x.Assumed, "that there is stock: "+strconv.Quote(quantity)+" is not understood")
 		}
 		x.Quantity = n
 	}
@@ -263,6 +261,9 @@ func (l *List) markDuplicates() {
 // same, a phrase each: these are likely and not stated.
 func (x Line) TakenForGranted() []string {
 	out := slices.Clone(x.Assumed)
+	if x.beside {
+		out = append(out, "that the price is in "+x.Currency)
+	}
 	s := x.Stick
 	if s == nil {
 		return out

@@ -3,10 +3,11 @@ package stock
 import (
 	"errors"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"unicode"
+
+	"epitome/core/pattern"
 )
 
 // Money is an amount in hundredths of a currency's unit. Which currency it is
@@ -56,7 +57,7 @@ func currencyOf(cell string) string {
 const maxMoney = 1_000_000_00
 
 // amountIn is an amount within a price's cell: what stands before it, itself, what stands behind.
-var amountIn = regexp.MustCompile(`(?s)^([^\d]*?)` +
+var amountIn = pattern.Of(`(?s)^([^\d]*?)` +
 	`([-+]?[.,]?\d(?:[\d.,]|['’ \x{a0}\x{202f}]\d)*(?:[.,]?[-–—]+)?)(.*)$`)
 
 // ParseMoney reads an amount as somebody writes it: "61.90", "61,90", "1.234,50",
@@ -83,7 +84,7 @@ func readMoney(text string, alone bool) (m Money, currency, sign string, err err
 		m, err = amountOf(s, text)
 		return m, "", "", err
 	}
-	parts := amountIn.FindStringSubmatch(s)
+	parts := amountIn().FindStringSubmatch(s)
 	if parts == nil {
 		return 0, "", "", fmt.Errorf("%w: %q; write it as 61.90", ErrMoney, text)
 	}
@@ -94,7 +95,7 @@ func readMoney(text string, alone bool) (m Money, currency, sign string, err err
 	for i, beside := range []string{before, behind} {
 		words := strings.FieldsFunc(beside,
 			func(r rune) bool { return !unicode.IsLetter(r) && !unicode.Is(unicode.Sc, r) })
-		if i == 1 && strings.ContainsFunc(beside, unicode.IsDigit) && !oneOf.MatchString(beside) {
+		if i == 1 && strings.ContainsFunc(beside, unicode.IsDigit) && !oneOf().MatchString(beside) {
 			return 0, "", "", fmt.Errorf("%w: %q; a second number stands beside it", ErrMoney, text)
 		}
 		for j, word := range words {
@@ -124,7 +125,7 @@ func readMoney(text string, alone bool) (m Money, currency, sign string, err err
 }
 
 // oneOf is what may stand behind a price with a number in it: what one costs, and the tax.
-var oneOf = regexp.MustCompile(`^[^\d]*(?:(?:/|per|pro|je)\s*1\s*[^\d]*|` +
+var oneOf = pattern.Of(`^[^\d]*(?:(?:/|per|pro|je)\s*1\s*[^\d]*|` +
 	`\(?[^\d]*\d{1,2}(?:[.,]\d)?\s*%[^\d]*)$`)
 
 // amountOf reads the figures of an amount.

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"unicode"
 
+	"epitome/core/jedec"
 	"epitome/core/module"
 	"epitome/core/plain"
 )
@@ -25,20 +26,28 @@ type filling struct {
 	code      float64 // letters and figures without a blank
 	condition float64
 	currency  float64 // a currency's code or sign alone
+	rated     float64 // a rate that memory runs at: 1333, 3200
 	distinct  bool
 	small     bool // no amount reaches three: volts, not money
 	none      bool // a nought stands among whole numbers
 }
 
-// fillings asks the rows of a list what each column holds.
-func fillings(rows []Row) []filling {
-	var asked []Row
+// sample is rows that are spread over the whole list.
+func sample(rows []Row) (asked []Row) {
 	step := max(1, len(rows)/sampled)
-	width := 0
 	for i := 0; i < len(rows); i += step {
 		if r := rows[i]; r.Problem == "" && !blank(r.Cells) {
-			asked, width = append(asked, r), max(width, len(r.Cells))
+			asked = append(asked, r)
 		}
+	}
+	return asked
+}
+
+// fillings asks the rows of a list what each column holds.
+func fillings(rows []Row) []filling {
+	asked, width := sample(rows), 0
+	for _, r := range asked {
+		width = max(width, len(r.Cells))
 	}
 	out := make([]filling, width)
 	for at := range out {
@@ -67,6 +76,7 @@ func fillingOf(cells []string, asked int) (f filling) {
 		whole := notWhole == nil && number >= 0 && len(cell) <= 4
 		f.none = f.none || cell == "0"
 		f.small = f.small && (err != nil || price < 300)
+		add(&f.rated, whole && isRate(number))
 		add(&f.amount, err == nil && price > 0)
 		add(&f.whole, whole)
 		add(&f.priced, isPrice(cell))
@@ -87,7 +97,7 @@ func fillingOf(cells []string, asked int) (f filling) {
 	}
 	f.filled = n / float64(max(1, asked))
 	for _, share := range []*float64{&f.module, &f.priced, &f.amount, &f.whole, &f.stocked, &f.code, &f.condition,
-		&f.currency} {
+		&f.currency, &f.rated} {
 		*share /= n
 	}
 	return f
@@ -99,6 +109,9 @@ func suits(f Field, t title, c filling) float64 {
 	s := t.tells(f)
 	if c.filled == 0 {
 		return s
+	}
+	if _, is := t.partOf(); is && f != Description && s < 4.5 {
+		return 0 // its figures are gigabytes, or megahertz
 	}
 	w := weigh(f, t, c, s)
 	other := func(f Field) bool { return f != Description && t.tells(f) >= 4.5 }
@@ -137,6 +150,9 @@ func weigh(f Field, t title, c filling, s float64) float64 {
 			return 0 // whole numbers that nothing calls money
 		}
 	case Quantity:
+		if told <= 0 && c.rated > 0.9 {
+			return 0
+		}
 		s += 4*c.stocked + 1.5*c.whole - 4*(1-c.whole-c.stocked)
 		if told <= 0 && c.stocked < 0.3 && (c.whole < 0.9 || c.distinct && !c.none) {
 			return 0
@@ -260,6 +276,14 @@ func columnOfCells(rows []Row, column int) (cells []string) {
 		}
 	}
 	return cells
+}
+
+// isRate reports whether a figure is a rate of any generation, in MT/s.
+func isRate(n int) bool {
+	return slices.ContainsFunc(jedec.Generations(), func(g jedec.Generation) bool {
+		_, ok := jedec.GradeAt(g, jedec.Rate(n))
+		return ok
+	})
 }
 
 // isModule reports whether a cell says of a module what it at least must say.

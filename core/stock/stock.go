@@ -47,7 +47,8 @@ type Line struct {
 	Stick   *module.Module
 	Sheet   string   // of the workbook that the row is in, where it has several that are read
 	Problem string   // why the line is not used; empty where it is
-	Assumed []string // what was taken from beside the line, such as the currency
+	Assumed []string // what is doubtful of the line and was taken all the same: a sale price, a word about stock
+	beside  bool     // the currency was taken from other rows, or said of the list
 	sign    string   // a currency's sign that several share
 }
 
@@ -57,6 +58,7 @@ type List struct {
 	Lines    []Line
 	Header   int            // its row
 	Columns  map[Field]int  // which column holds what, from 0
+	Beside   []int          // columns that tell more of the module, where that of the description does not tell it whole
 	Titles   []string       // of all columns
 	Passed   []string       // titles of columns that mean nothing here
 	Untitled bool           // no title tells of the description or the price: they were found by their cells
@@ -64,6 +66,7 @@ type List struct {
 	AtLeast  int            // pieces that must be taken for the prices, by their title; 1 for any
 	Currency string         // that the price's title names
 	Problems map[string]int // how many lines each kind of problem has
+	parts    []part         // the columns of Description and Beside, nil where one tells all
 }
 
 // A Field is what a column means.
@@ -183,11 +186,10 @@ const batch = 1024
 // addAll takes rows below the header. What they describe is understood by all processors
 // at once; the lines are then made in their order.
 func (l *List) addAll(rows []Row, o Options, memo memory) {
-	at, ok := l.Columns[Description]
 	var texts []string
 	for _, r := range rows {
-		if ok && r.Problem == "" && at < len(r.Cells) {
-			text := plain.Line(r.Cells[at])
+		if r.Problem == "" {
+			text := l.describes(r.Cells)
 			if _, seen := memo.said[text]; !seen && len(text) <= longestText {
 				memo.said[text] = nil
 				texts = append(texts, text)
@@ -219,6 +221,17 @@ func (l *List) addAll(rows []Row, o Options, memo memory) {
 	for _, r := range rows {
 		l.add(r, o, memo)
 	}
+}
+
+// describes is what a row says of its module.
+func (l *List) describes(cells []string) string {
+	if l.parts != nil {
+		return describes(l.parts, cells)
+	}
+	if at, ok := l.Columns[Description]; ok && at < len(cells) {
+		return plain.Line(cells[at])
+	}
+	return ""
 }
 
 // describe understands one description.
@@ -276,6 +289,17 @@ func (l *List) findColumns(rows []Row, o Options) (from int, err error) {
 	}
 	read := titlesOf(l.Titles)
 	l.Columns = assign(read, cells, fixed)
+	if l.parts = partsOf(read, rows[at+1:], cells, l.Columns, fixed); l.parts != nil {
+		l.Columns[Description] = l.parts[0].column
+		for _, p := range l.parts {
+			if p.column == column(l.Columns, SKU) {
+				delete(l.Columns, SKU)
+			}
+		}
+		for _, p := range l.parts[1:] {
+			l.Beside = append(l.Beside, p.column)
+		}
+	}
 	_, text := l.Columns[Description]
 	_, price := l.Columns[Price]
 	switch {
@@ -304,7 +328,7 @@ func (l *List) findColumns(rows []Row, o Options) (from int, err error) {
 		l.Currency, l.Tax, l.AtLeast = t.currency, t.tax(), t.atLeast()
 	}
 	for i, title := range l.Titles {
-		if !isTaken(l.Columns, i) && strings.TrimSpace(title) != "" {
+		if !isTaken(l.Columns, i) && !slices.Contains(l.Beside, i) && strings.TrimSpace(title) != "" {
 			l.Passed = append(l.Passed, plain.Line(title))
 		}
 	}

@@ -166,7 +166,7 @@ func TestLinesThatCantBeReadAreKeptAndNeverUsed(t *testing.T) {
 	assert.Equal(t, 8*jedec.GiB, kit.Stick.Capacity.Or(0))
 	assert.Equal(t, maybe.Just(50), last.Quantity)
 	assert.Equal(t, "EUR", last.Currency)
-	assert.Equal(t, []string{"currency"}, last.Assumed)
+	assert.Equal(t, []string{"that the price is in EUR"}, last.TakenForGranted())
 }
 
 func ExampleRead() {

@@ -1,13 +1,14 @@
 package stock
 
 import (
-	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
 
 	"epitome/core/maybe"
+	"epitome/core/pattern"
 )
 
 // What lists say of what is to be had, in the languages that titles are read in; each is matched within the cell, the
@@ -38,7 +39,7 @@ var (
 const longestState = 60
 
 // counted is a number of pieces: its sign, itself, an upper end, what it counts.
-var counted = regexp.MustCompile(`^(?:ca\.?|approx\.?|about|only|nur|noch|still|über|over)?\s*([<>~=+≥]*)\s*` +
+var counted = pattern.Of(`^(?:ca\.?|approx\.?|about|only|nur|noch|still|über|over)?\s*([<>~=+≥]*)\s*` +
 	`(\d{1,6})(?:[.,]0+)?\s*(?:[-–]\s*(\d{1,6}))?\s*(\+?)\s*(.*)$`)
 
 // units are what a number of pieces counts.
@@ -68,7 +69,7 @@ func stockIn(text string) (n maybe.Value[int], ok bool) {
 	if holdsAny(t, goneWords) {
 		return maybe.Just(0), true
 	}
-	if m := counted.FindStringSubmatch(t); m != nil {
+	if m := counted().FindStringSubmatch(t); m != nil {
 		rest := strings.Trim(m[5], " .()!*")
 		if rest == "" || holdsAny(rest, units) || holdsAny(rest, hereWords) || holdsAny(rest, fewWords) {
 			count, err := strconv.Atoi(m[2])
@@ -84,7 +85,7 @@ func stockIn(text string) (n maybe.Value[int], ok bool) {
 		return n, false
 	}
 	if at := strings.IndexAny(t, "0123456789"); at >= 0 {
-		m := counted.FindStringSubmatch(strings.Trim(t[at:], " .()!*"))
+		m := counted().FindStringSubmatch(strings.Trim(t[at:], " .()!*"))
 		if m != nil && (m[5] == "" || holdsAny(m[5], units)) {
 			count, err := strconv.Atoi(m[2])
 			return maybe.Just(count), err == nil
@@ -96,23 +97,24 @@ func stockIn(text string) (n maybe.Value[int], ok bool) {
 	return n, true
 }
 
-// holdsAny reports whether one of some words stands whole in a text; scripts that part no words are searched as they
-// are.
+// holdsAny reports whether one of some words stands whole in a text.
 func holdsAny(t string, some []string) bool {
-	for _, w := range some {
-		for at := 0; ; {
-			next := strings.Index(t[at:], w)
-			if next < 0 {
-				break
-			}
-			from, to := at+next, at+next+len(w)
-			if apart(t[:from], true) && apart(t[to:], false) || w[0] >= 0xe3 {
-				return true
-			}
-			at = from + 1
+	return slices.ContainsFunc(some, func(w string) bool { return holds(t, w) })
+}
+
+// holds reports whether a word, or a few, stand whole in a text; scripts that part no words are searched as they are.
+func holds(t, word string) bool {
+	for at := 0; ; {
+		next := strings.Index(t[at:], word)
+		if next < 0 {
+			return false
 		}
+		from, to := at+next, at+next+len(word)
+		if apart(t[:from], true) && apart(t[to:], false) || word[0] >= 0xe3 {
+			return true
+		}
+		at = from + 1
 	}
-	return false
 }
 
 // apart reports whether no word goes on at the end, or the beginning, of what stands beside one.

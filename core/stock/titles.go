@@ -1,13 +1,14 @@
 package stock
 
 import (
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 	"sync"
 	"unicode"
 	"unicode/utf8"
+
+	"epitome/core/pattern"
 )
 
 // titles are the words by which a column's title tells its meaning, one row a meaning
@@ -191,12 +192,12 @@ func titlesOf(row []string) []title {
 }
 
 // bulk is how titles name the price of many: "from 10", "ab 10 Stk", "100+".
-var bulk = regexp.MustCompile(`(?:^|\s)(?:from|ab|dès|da|desde|vanaf|od|от|från|per|x)\s*(\d{1,4})(?:\s|$)|` +
+var bulk = pattern.Of(`(?:^|\s)(?:from|ab|dès|da|desde|vanaf|od|от|från|per|x)\s*(\d{1,4})(?:\s|$)|` +
 	`(?:^|\s)(\d{1,4})\s*(?:\+|pcs|stk|st|szt|шт|adet)(?:\s|$)`)
 
 // atLeast is how many must be taken for a price that its title gives for many; 1 for others.
 func (t title) atLeast() int {
-	m := bulk.FindStringSubmatch(t.words)
+	m := bulk().FindStringSubmatch(t.words)
 	if m == nil {
 		return 1
 	}
@@ -221,7 +222,7 @@ var (
 )
 
 func (t title) any(words []string) bool {
-	return slices.ContainsFunc(words, func(w string) bool { return holdsWords(t.words, w) })
+	return slices.ContainsFunc(words, func(w string) bool { return holds(t.words, w) })
 }
 
 // noPrice reports whether a title names another amount than a price: "shipping", "shipping cost", not "price incl.
@@ -258,7 +259,7 @@ func (t title) tells(f Field) float64 {
 		}
 	}
 	for i, word := range titled()[f] {
-		if len([]rune(word)) > 2 && holdsWords(t.words, word) {
+		if len([]rune(word)) > 2 && holds(t.words, word) {
 			return 3 - 0.001*float64(i)
 		}
 	}
@@ -274,19 +275,4 @@ func (t title) tax() string {
 		return "gross"
 	}
 	return ""
-}
-
-// holdsWords reports whether words stand among others, whole.
-func holdsWords(words, some string) bool {
-	for at := 0; ; {
-		next := strings.Index(words[at:], some)
-		if next < 0 {
-			return false
-		}
-		from, to := at+next, at+next+len(some)
-		if (from == 0 || words[from-1] == ' ') && (to == len(words) || words[to] == ' ') {
-			return true
-		}
-		at = from + 1
-	}
 }

@@ -257,6 +257,7 @@ func (a *app) proposals(result bench.Result, err error, format string) error {
 	default:
 		page.Proposals(result)
 	}
+	page.ListsTaken(a.taken)
 	if err := page.Flush(a.out); err != nil {
 		return err
 	}

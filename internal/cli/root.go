@@ -71,6 +71,7 @@ type app struct {
 	listColumns, listCurrency string   // what they do not say of themselves
 	doing                     string   // the command's name
 	stopping                  *stopping
+	taken                     []string        // of price lists that were read: what was taken for what, for the page
 	offline                   bool            // the job log is left alone
 	logAway                   error           // why the job log could not be reached, once that was tried
 	own                       *store.Settings // instead of the workshop's, in the demo; nil elsewhere

@@ -146,7 +146,7 @@ func (a *app) offers(files []string, columns, currency string) (out []bench.Offe
 			continue
 		}
 		if taken := view.TakenColumns(l); taken != "" {
-			a.say("stock    %s: %s", path, taken)
+			a.taken = append(a.taken, path+": "+taken+".")
 		}
 		if usable := len(l.Usable()); usable < len(l.Lines) {
 			a.say("stock    %s: %d of %d lines used; epitome stock check tells why", path, usable, len(l.Lines))

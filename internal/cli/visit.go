@@ -233,7 +233,8 @@ func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags
 	if f.lead == nil {
 		f.lead = unreadTable(b)
 	}
-	s := view.Sitting{Machine: b.Machine(), Limits: b.Ceilings(), Visit: v, Lead: f.lead, Card: path}
+	s := view.Sitting{Machine: b.Machine(), Limits: b.Ceilings(), Visit: v, Lead: f.lead, Card: path,
+		Lists: a.taken}
 	switch {
 	case len(v.Choices) == 0:
 		s.Next = fmt.Sprintf("epitome brief %s --why", path)

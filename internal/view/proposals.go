@@ -189,10 +189,34 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, b.SKU, b.Price, b.Supplier))
 		}
 	}
+	if assumed := assumedWords(q); assumed != "" {
+		p.Para(13, "   assumed", assumed)
+	}
 	label := "   penalty"
 	for _, x := range q.Trial.Penalties() {
 		p.Para(13, label, sentence(x)+".")
 		label = ""
+	}
+}
+
+// assumedWords says what the price lists leave open of what is bought, and was taken for granted; empty where nothing
+// was.
+func assumedWords(q propose.Proposal) string {
+	var all []string
+	for _, b := range q.Buys {
+		for _, what := range b.Assumed {
+			if !slices.Contains(all, what) {
+				all = append(all, what)
+			}
+		}
+	}
+	return strings.Join(all, "; ")
+}
+
+// ListsTaken says of price lists whose titles leave it open what was taken for what.
+func (p *Page) ListsTaken(lists []string) {
+	for _, l := range lists {
+		p.Foot(l)
 	}
 }
 
@@ -447,6 +471,7 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 		Quantity int                  `json:"quantity"`
 		Pieces   int                  `json:"pieces"`
 		Price    maybe.Value[float64] `json:"price"`
+		Assumed  []string             `json:"assumed"`
 	}
 	moves := func(list []propose.Move) []move {
 		out := []move{}
@@ -458,7 +483,7 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 	buys := []buy{}
 	for _, b := range q.Buys {
 		buys = append(buys, buy{b.Number, orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces,
-			maybe.If(b.Price.Units(), r.Priced)})
+			maybe.If(b.Price.Units(), r.Priced), append([]string{}, b.Assumed...)})
 	}
 	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...),
 		"penalties": append([]string{}, q.Trial.Penalties()...), "cost": maybe.If(q.Cost.Units(), r.Priced),

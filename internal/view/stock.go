@@ -17,10 +17,18 @@ import (
 // StockChecked lays out what was understood of a price list, and what was not.
 func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 	usable := l.Usable()
-	p.Headline(fmt.Sprintf("%s: %d of %d lines can be used.", path, len(usable), len(l.Lines)))
+	head := fmt.Sprintf("%s: %d of %d lines can be used", path, len(usable), len(l.Lines))
+	switch gone := soldOut(usable); {
+	case gone == 1:
+		head += "; one of them is sold out, and never bought"
+	case gone > 1:
+		head += fmt.Sprintf("; %d of them are sold out, and never bought", gone)
+	}
+	p.Headline(head + ".")
 	p.Blank()
 	if l.Untitled {
-		p.Para(2, "", "Its titles do not tell which columns these are; their cells do. --columns sets it right.")
+		p.Para(2, "", "Its titles do not tell which column is which; the cells do. Where that is wrong, name the columns "+
+			"with --columns.")
 		p.Blank()
 	}
 	var read, absent []string
@@ -30,10 +38,11 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 		case !ok && f == stock.Sale: // few lists have one
 		case !ok:
 			absent = append(absent, string(f))
-		case at < len(l.Titles) && strings.TrimSpace(l.Titles[at]) != "":
-			read = append(read, fmt.Sprintf("%s from %q", f, strings.TrimSpace(l.Titles[at])))
 		default:
-			read = append(read, fmt.Sprintf("%s from column %d", f, at+1))
+			read = append(read, fmt.Sprintf("%s from %s", f, columnNames(l, []int{at})))
+		}
+		if ok && f == stock.Description && len(l.Beside) > 0 {
+			read[len(read)-1] += ", " + columnNames(l, l.Beside)
 		}
 	}
 	p.Para(15, "  read", strings.Join(read, ", "))
@@ -64,10 +73,46 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 			if x.Pieces > 1 {
 				kit = fmt.Sprintf("%d ×", x.Pieces)
 			}
-			rows = append(rows, []string{fmt.Sprint(x.Row), x.SKU, kit, understood(x), x.Price.String(), x.Currency})
+			rows = append(rows, []string{fmt.Sprint(x.Row), x.SKU, kit, understood(x), x.Price.String(), x.Currency,
+				stockWords(x)})
 		}
 		p.Table([]Column{{"Row", Right, 0}, {"Sku", Left, 14}, {"Kit", Right, 0}, {"Module", Left, Rest},
-			{"Price", Right, 0}, {"", Left, 0}}, rows)
+			{"Price", Right, 0}, {"", Left, 0}, {"In stock", Left, 0}}, rows)
+	}
+}
+
+// columnNames names columns by their titles, or by number.
+func columnNames(l stock.List, columns []int) string {
+	var names []string
+	for _, at := range columns {
+		if at < len(l.Titles) && strings.TrimSpace(l.Titles[at]) != "" {
+			names = append(names, fmt.Sprintf("%q", strings.TrimSpace(l.Titles[at])))
+		} else {
+			names = append(names, fmt.Sprintf("column %d", at+1))
+		}
+	}
+	return strings.Join(names, ", ")
+}
+
+// soldOut counts the lines of which there is nothing.
+func soldOut(lines []stock.Line) (n int) {
+	for _, x := range lines {
+		if left, known := x.Quantity.Get(); known && left == 0 {
+			n++
+		}
+	}
+	return n
+}
+
+// stockWords says how many there are of a line; empty where the list does not say.
+func stockWords(x stock.Line) string {
+	switch n, known := x.Quantity.Get(); {
+	case !known:
+		return ""
+	case n == 0:
+		return "sold out"
+	default:
+		return fmt.Sprint(n)
 	}
 }
 
@@ -75,15 +120,10 @@ func (p *Page) StockChecked(path string, l stock.List, everything bool) {
 // prices from "VK brutto" (gross), stock from "Stk"; empty where they don't.
 func TakenColumns(l stock.List) string {
 	_, sale := l.Columns[stock.Sale]
-	if !l.Untitled && !sale && l.Tax == "" && l.AtLeast <= 1 {
+	if !l.Untitled && len(l.Beside) == 0 && !sale && l.Tax == "" && l.AtLeast <= 1 {
 		return ""
 	}
-	name := func(f stock.Field) string {
-		if at := l.Columns[f]; at < len(l.Titles) && strings.TrimSpace(l.Titles[at]) != "" {
-			return fmt.Sprintf("%q", strings.TrimSpace(l.Titles[at]))
-		}
-		return fmt.Sprintf("column %d", l.Columns[f]+1)
-	}
+	name := func(f stock.Field) string { return columnNames(l, []int{l.Columns[f]}) }
 	out := "prices from " + name(stock.Price)
 	if l.Tax != "" {
 		out += " (" + l.Tax + ")"
@@ -94,8 +134,8 @@ func TakenColumns(l stock.List) string {
 	if sale {
 		out += ", where it is lower from " + name(stock.Sale)
 	}
-	if l.Untitled {
-		out += ", modules from " + name(stock.Description)
+	if l.Untitled || len(l.Beside) > 0 {
+		out += ", modules from " + columnNames(l, append([]int{l.Columns[stock.Description]}, l.Beside...))
 	}
 	if _, ok := l.Columns[stock.Quantity]; ok {
 		out += ", stock from " + name(stock.Quantity)
@@ -109,6 +149,9 @@ func understood(x stock.Line) string {
 		return ""
 	}
 	s := *x.Stick
+	if !s.Generation.Known() && !s.Capacity.Known() && !s.Form.Known() {
+		return ""
+	}
 	words := trial.Describe(s)
 	ranks, ok1 := s.Ranks.Get()
 	width, ok2 := s.Width.Get()

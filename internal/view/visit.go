@@ -22,6 +22,7 @@ type Sitting struct {
 	Lead    []string // what must be said first: what could not be read, and what to type
 	Card    string   // the card that was kept, empty where none was
 	Next    string   // the command that goes on from here
+	Lists   []string // of price lists whose titles leave it open: what was taken for what
 }
 
 // Bounds of the page's lists, so that it stays one page.
@@ -68,6 +69,7 @@ func (p *Page) Visit(s Sitting) {
 	if foot != "" {
 		p.Foot(foot)
 	}
+	p.ListsTaken(s.Lists)
 }
 
 // visitRows are the facts of the page, a title and a sentence each.
@@ -293,6 +295,9 @@ func choiceWords(q propose.Proposal) string {
 	s := strings.Join(words, "; ") + "."
 	for _, x := range q.Trial.Penalties() {
 		s += " " + sentence(x) + "."
+	}
+	if assumed := assumedWords(q); assumed != "" {
+		s += " Assumed: " + assumed + "."
 	}
 	return s
 }

@@ -38,7 +38,7 @@ footer { margin-top: 5mm; color: #555; font-size: 9pt }
 <h2>{{.Buy}}</h2>{{if .Choices}}<ol>{{range .Choices}}<li value="{{.Number}}"><b>{{.Title}}</b><br>{{.Words}}</li>
 {{end}}</ol>{{else}}<p>{{.Nothing}}</p>{{end}}
 {{if .S.Visit.Looks}}<h2>{{.LookTitle}}</h2><ul>{{range .S.Visit.Looks}}<li>{{look .}}</li>{{end}}</ul>{{end}}
-<footer>{{.Foot}}</footer>
+<footer>{{.Foot}}{{range .S.Lists}}<p>{{.}}</p>{{end}}</footer>
 </body></html>
 `
 

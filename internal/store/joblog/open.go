@@ -13,10 +13,10 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
-	"regexp"
 	"strings"
 	"time"
 
+	"epitome/core/pattern"
 	"epitome/internal/store"
 
 	"github.com/jackc/pgx/v5"
@@ -96,29 +96,29 @@ func DefaultPath() (string, error) {
 // OnServer reports whether a setting names a database server, not a file.
 func OnServer(setting string) bool {
 	return strings.HasPrefix(setting, "postgres://") || strings.HasPrefix(setting, "postgresql://") ||
-		keyword.MatchString(setting)
+		keyword().MatchString(setting)
 }
 
 // keyword is how a connection string of words and values begins, or goes on.
-var keyword = regexp.MustCompile(`(?i)(^|\s)(host|hostaddr|dbname|user|port|service)\s*=`)
+var keyword = pattern.Of(`(?i)(^|\s)(host|hostaddr|dbname|user|port|service)\s*=`)
 
 // secret is a password in a connection string, in any of the ways in which the driver takes one.
-var secret = regexp.MustCompile(`(?i)(password|passwd|sslpassword)\s*(=|%3d)`)
+var secret = pattern.Of(`(?i)(password|passwd|sslpassword)\s*(=|%3d)`)
 
 // typedPassword is one between the user and the host of an address that can't be taken apart otherwise.
-var typedPassword = regexp.MustCompile(`://[^/@]*:[^/@]*@`)
+var typedPassword = pattern.Of(`://[^/@]*:[^/@]*@`)
 
 // CheckSetting tells what is wrong with the settings' line: a password in it, a scheme that is not known, a file whose
 // folder depends on where the program is started. The error wraps ErrSetting and repeats no password.
 func CheckSetting(setting string) error {
 	if OnServer(setting) {
 		u, err := url.Parse(setting)
-		given := secret.MatchString(setting)
+		given := secret().MatchString(setting)
 		if err == nil && u.User != nil {
 			_, typed := u.User.Password()
 			given = given || typed
 		}
-		if given || err != nil && typedPassword.MatchString(setting) {
+		if given || err != nil && typedPassword().MatchString(setting) {
 			return fmt.Errorf("%w: leave the password out; it is taken from PGPASSWORD or from the password file "+
 				"(~/.pgpass)", ErrSetting)
 		}
