@@ -24,6 +24,7 @@ type described struct {
 	pieces fact.Fact[int]
 	state  module.Condition
 	doubts []string
+	left   maybe.Value[int] // how many there are, where the text says it: "sold"
 	err    error
 }
 
@@ -155,7 +156,7 @@ func (x *Line) readStick(memo memory, pieces string) string {
 		return "description not understood: " + d.err.Error()
 	}
 	x.Stick = d.stick
-	x.Condition = d.state
+	x.Condition, x.Quantity = d.state, d.left
 	for _, doubt := range d.doubts {
 		x.Assumed = append(x.Assumed, "without its "+doubt)
 	}
@@ -187,7 +188,9 @@ func (x *Line) readCounts(quantity, minimum string) string {
 		if !ok {
 			x.Assumed = append(x.Assumed, "that there is stock: "+strconv.Quote(quantity)+" is not understood")
 		}
-		x.Quantity = n
+		if x.Quantity != maybe.Just(0) { // a text that says "sold" is newer than a count
+			x.Quantity = n
+		}
 	}
 	if minimum != "" {
 		n, ok := stockIn(minimum)

@@ -241,6 +241,7 @@ func describe(text string) (u understanding) {
 		u.err = err
 		return u
 	}
+	u.left = stockSaid(text)
 	u.pieces, u.state, u.doubts = s.Pieces, s.Condition, s.Doubts
 	s.Pieces, s.From, s.Passed, s.Doubts, s.Condition = fact.Fact[int]{}, "", nil, nil, ""
 	u.module, u.key = s, s.Key()

@@ -25,6 +25,14 @@ var (
 		"wycofany|vyprodáno|není skladem|nedostupné|na objednávku|ukončeno|нет в наличии|нет|под заказ|"+
 		"распродано|снят с производства|ожидается|tükendi|stokta yok|mevcut değil|yok|在庫なし|在庫切れ|品切れ|売り切れ|取り寄せ|"+
 		"入荷待ち|販売終了|缺货|无货|售罄|停产|预订|sold", "|")
+	// What descriptions say of it: fewer words, as "no" and "none" there speak of check bits.
+	goneInText = strings.Split("sold|sold out|out of stock|not in stock|not available|unavailable|discontinued|reserved|"+
+		"verkauft|ausverkauft|nicht lieferbar|nicht verfügbar|vergriffen|reserviert|vendu|épuisé|en rupture|réservé|"+
+		"vendido|agotado|reservado|esgotado|venduto|esaurito|riservato|verkocht|uitverkocht|gereserveerd|såld|slutsåld|"+
+		"reserverad|solgt|udsolgt|utsolgt|sprzedane|wyprzedane|zarezerwowane|prodáno|vyprodáno|rezervováno|продано|"+
+		"распродано|нет в наличии|забронировано|satildi|tükendi|在庫なし|在庫切れ|品切れ|売り切れ|売約済|缺货|无货|售罄|已售", "|")
+	lastInText = strings.Split("last one|last piece|last item|only one left|letztes stück|letzter|dernière pièce|"+
+		"último|ultimo pezzo|laatste stuk|sista|ostatnia sztuka|ostatnia|poslední kus|последний|последняя|son adet|残り1|仅剩1", "|")
 	fewWords = strings.Split("last one|last piece|last item|low stock|few left|only a few|few|limited|"+
 		"letztes stück|letzte|wenige|geringer bestand|knapp|dernier|dernière pièce|peu|último|última|pocas|"+
 		"pocos|poucas|ultimo|ultimi|pochi|laatste|weinig|sista|få kvar|få|ostatnia|ostatni|mało|poslední|málo|"+
@@ -95,6 +103,18 @@ func stockIn(text string) (n maybe.Value[int], ok bool) {
 		n = maybe.Just(1)
 	}
 	return n, true
+}
+
+// stockSaid is what a description says of how many there are: none, one, or nothing.
+func stockSaid(text string) maybe.Value[int] {
+	t := strings.ToLower(dotted.Replace(text))
+	switch {
+	case holdsAny(t, goneInText):
+		return maybe.Just(0)
+	case holdsAny(t, lastInText):
+		return maybe.Just(1)
+	}
+	return maybe.None[int]()
 }
 
 // holdsAny reports whether one of some words stands whole in a text.
