@@ -4,7 +4,6 @@ import (
 	_ "embed"
 	"slices"
 	"strconv"
-	"strings"
 	"sync"
 
 	"epitome/core/jedec"
@@ -13,41 +12,88 @@ import (
 //go:embed market.csv
 var marketCSV string
 
-// A Sold is a module that shops ordinarily sell, or sold: of its size, with its ranks and
-// chips, in its usual grades. What is not among them is not sold: it is never proposed,
-// though a stick at hand may well be one.
+// A Sold is a module that shops ordinarily sell, or sold. Generation, supplies, form, kind, size, ranks and width are
+// its key. What is not among them is not sold: it is never proposed, though a stick at hand may well be one.
 type Sold struct {
-	Generation   jedec.Generation
-	Form         jedec.Form
-	Registered   bool
-	Checked      bool // ECC modules of the kind are sold, too; of registered ones always
-	Size         jedec.Capacity
-	Ranks, Width int
-	DensityMbit  int
-	Grades       []SoldGrade // the slowest first
-	MilliVolts   int
-	Years        string // "2014-2024"
-	Rare         bool   // it existed, and is hard to get
-	Note         string
-	rates        []jedec.Rate // of Grades
+	Generation              jedec.Generation
+	Form                    jedec.Form
+	Kind                    jedec.Kind
+	Size                    jedec.Capacity
+	Ranks, Width            int // as the controller sees them, bits of a chip; 0 where that is not certain
+	DensityMbit             int
+	Stack                   int           // dies behind one another; 1 for none
+	Grades                  []SoldGrade   // of the standard, the slowest first
+	Profiles                []SoldProfile // overclocking profiles that such modules carry
+	MilliVolts              []int         // supplies that it is rated for; the first is what its label says
+	Years                   string        // "2014-2024"
+	Laptop, Desktop, Server HowCommon     // in its years
+	Confidence              Confidence    // high: two compilations have it
+	Note                    string        // for showing
+	rates, scarce           []jedec.Rate  // of Grades
+	ordinary                []jedec.Rate  // see SoldGrade
 }
 
-// A SoldGrade is a grade with its usual latency, 0 where that is not known.
+// A SoldGrade is a standard grade that a module is sold by.
 type SoldGrade struct {
-	Grade jedec.Grade
-	CL    jedec.Latency
+	Grade    jedec.Grade
+	CL       jedec.Latency // usual, 0 where that is not known
+	Scarce   bool          // harder to get than the module in its other grades: one buys the next one up
+	Ordinary bool          // of all layouts of its size this is the one that a shop sends
 }
 
-// At is the grade that one buys where memory runs at no more than top: the fastest that
-// is not faster, else the slowest there is. top 0 is the fastest there is.
+// A SoldProfile is an overclocking profile that modules are sold by.
+type SoldProfile struct {
+	Rate jedec.Rate
+	CL   jedec.Latency
+}
+
+// HowCommon is how often a module is met: "common", "less common", "rare", "no".
+type HowCommon string
+
+// The words, the commonest first.
+const (
+	Common     HowCommon = "common"
+	LessCommon HowCommon = "less common"
+	Rare       HowCommon = "rare"
+	Never      HowCommon = "no"
+)
+
+var howCommon = []HowCommon{Common, LessCommon, Rare, Never}
+
+// Rare reports whether the module existed and is hard to get anywhere.
+func (s Sold) Rare() bool { return slices.Index(howCommon, s.Best()) >= slices.Index(howCommon, Rare) }
+
+// Best is how common the module is where it is most so.
+func (s Sold) Best() HowCommon {
+	return slices.MinFunc([]HowCommon{s.Laptop, s.Desktop, s.Server},
+		func(a, b HowCommon) int { return slices.Index(howCommon, a) - slices.Index(howCommon, b) })
+}
+
+// Supplies are those that the module is rated for.
+func (s Sold) Supplies() jedec.Supplies { return jedec.SuppliesOf(s.MilliVolts...) }
+
+// RunsLow reports whether a DDR3 module is one of 1.35 V, which runs at 1.5 V, too.
+func (s Sold) RunsLow() bool {
+	return s.Generation == jedec.DDR3 && slices.Contains(s.MilliVolts, 1350)
+}
+
+// At is the grade that one buys where memory runs at no more than top: the fastest that is not faster, or the next one
+// up where that one is scarce; else the slowest there is. top 0 is the fastest there is.
 func (s Sold) At(top jedec.Rate) SoldGrade {
-	best := s.Grades[0]
-	for _, g := range s.Grades {
+	best := 0
+	for i, g := range s.Grades {
 		if top == 0 || g.Grade.Rate <= top {
-			best = g
+			best = i
 		}
 	}
-	return best
+	for up := best; up < len(s.Grades); up++ {
+		if !s.Grades[up].Scarce {
+			return s.Grades[up]
+		}
+	}
+	for ; best > 0 && s.Grades[best].Scarce; best-- {
+	}
+	return s.Grades[best]
 }
 
 // market has the table's rows by generation; those of one are taken apart when they are first
@@ -63,7 +109,7 @@ var market = sync.OnceValue(func() map[jedec.Generation]func() []Sold {
 	for g, of := range rows {
 		list[g] = sync.OnceValue(func() (list []Sold) {
 			for _, r := range of {
-				if s, ok := r.sold(g); ok {
+				if s := r.sold(); len(s.Grades) > 0 {
 					list = append(list, s)
 				}
 			}
@@ -81,59 +127,86 @@ func soldOf(g jedec.Generation) []Sold {
 	return nil
 }
 
-// sold reads a row. A row that speaks of check bits is of the plain module and of the
-// one with check bits alike; which of them is rare it does not tell apart. What decides
-// for the plain one is its dies: those that other ordinary modules are made of are
-// ordinary.
-func (r row) sold(g jedec.Generation) (Sold, bool) {
-	_, known := jedec.ParseForm(r.text("form"))
-	kind := map[string]bool{"CUDIMM": true, "CSODIMM": true}[r.text("form")]
-	if !known || kind || strings.Contains(r.text("note"), "fully") {
-		return Sold{}, false // modules with a clock driver fit where the plain ones do, and cost more
-	}
-	s := Sold{Rare: r.text("ordinary") == "rare"}
-	soldForm().fill(&s, r, "")
-	s.Checked = s.Registered || strings.Contains(s.Note, "ECC")
-	latencies := r.list("cl")
-	for i, rate := range s.rates {
-		x, real := jedec.GradeAt(g, rate)
-		cl := 0.0
-		if i < len(latencies) {
-			cl, _ = strconv.ParseFloat(latencies[i], 64)
-		}
-		if real {
-			s.Grades = append(s.Grades, SoldGrade{x, jedec.Latency(cl * 2)})
-		}
-	}
-	return s, len(s.Grades) > 0
+// soldKinds are the table's words for what stands between contacts and chips, without and with check bits.
+var soldKinds = map[string][2]jedec.Kind{
+	"unbuffered":         {jedec.Unbuffered, jedec.UnbufferedECC},
+	"clocked unbuffered": {jedec.Clocked, jedec.ClockedECC},
+	"registered":         {jedec.KindUnknown, jedec.RegisteredECC},
+	"load-reduced":       {jedec.KindUnknown, jedec.LoadReduced},
+	"fully buffered":     {jedec.KindUnknown, jedec.FullyBuffered},
 }
 
-// Market returns the modules of a generation and form that are ordinarily sold; none
-// where the table does not cover them.
-func Market(g jedec.Generation, f jedec.Form) (list []Sold) {
-	ordinary := 0 // the densest die of modules that are ordinary for certain
-	for _, s := range soldOf(g) {
-		if !s.Rare && !s.Registered {
-			ordinary = max(ordinary, s.DensityMbit)
+// sold reads a row.
+func (r row) sold() (s Sold) {
+	soldForm().fill(&s, r, "")
+	s.Kind = soldKinds[r.text("buffering")][map[string]int{"yes": 1}[r.text("ecc")]]
+	latencies := r.list("cl")
+	for i, rate := range s.rates {
+		if x, real := jedec.GradeAt(s.Generation, rate); real {
+			s.Grades = append(s.Grades, SoldGrade{x, latencyAt(latencies, i), slices.Contains(s.scarce, rate),
+				slices.Contains(s.ordinary, rate)})
 		}
 	}
+	latencies = r.list("profile_cl")
+	for i, rate := range r.list("profile_rates") {
+		n, _ := strconv.Atoi(rate)
+		s.Profiles = append(s.Profiles, SoldProfile{jedec.Rate(n), latencyAt(latencies, i)})
+	}
+	return s
+}
+
+func latencyAt(list []string, at int) jedec.Latency {
+	if at >= len(list) {
+		return 0
+	}
+	cl, _ := strconv.ParseFloat(list[at], 64)
+	return jedec.Latency(cl * 2)
+}
+
+// Market returns the modules of a generation and form that are ordinarily sold, of every kind; none
+// where the table does not cover them.
+func Market(g jedec.Generation, f jedec.Form) (list []Sold) {
 	for _, s := range soldOf(g) {
-		if s.Form != f {
-			continue
+		if s.Form == f {
+			list = append(list, s)
 		}
-		if s.Rare && s.Checked && !s.Registered && s.DensityMbit <= ordinary && s.Width == 8 {
-			s.Rare = false
-		}
-		list = append(list, s)
 	}
 	return list
 }
 
+// Others are the layouts that may come instead of a module where only its size and a rate are named, the commonest
+// first: of its generation, supplies, form, kind and size, sold at the rate.
+func (s Sold) Others(rate jedec.Rate) (list []Sold) {
+	for _, o := range soldOf(s.Generation) {
+		if o.Form != s.Form || o.Kind != s.Kind || o.Size != s.Size || o.RunsLow() != s.RunsLow() ||
+			o.Ranks == s.Ranks && o.Width == s.Width {
+			continue
+		}
+		if slices.ContainsFunc(o.Grades, func(g SoldGrade) bool { return g.Grade.Rate == rate }) {
+			list = append(list, o)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Sold) int {
+		return slices.Index(howCommon, a.CommonAt(rate)) - slices.Index(howCommon, b.CommonAt(rate))
+	})
+	return list
+}
+
+// CommonAt is how common the module is at a rate: a step less where that one is scarce, and never less than rare.
+func (s Sold) CommonAt(rate jedec.Rate) HowCommon {
+	at := slices.Index(howCommon, s.Best())
+	if slices.Contains(s.scarce, rate) {
+		at++
+	}
+	return howCommon[min(at, slices.Index(howCommon, Rare))]
+}
+
 // SizesSold lists the sizes of modules that are sold, ascending; those that the
-// generation's standard allows where the market's table does not cover it.
-func SizesSold(g jedec.Generation, f jedec.Form) (sizes []jedec.Capacity) {
+// generation's standard allows where the market's table does not cover it. Without kinds those of every kind.
+func SizesSold(g jedec.Generation, f jedec.Form, kinds ...jedec.Kind) (sizes []jedec.Capacity) {
 	for _, s := range soldOf(g) {
-		if (s.Form == f || f == jedec.FormUnknown) && !slices.Contains(sizes, s.Size) {
+		if (s.Form == f || f == jedec.FormUnknown) && !slices.Contains(sizes, s.Size) &&
+			(len(kinds) == 0 || slices.Contains(kinds, s.Kind)) {
 			sizes = append(sizes, s.Size)
 		}
 	}
@@ -142,4 +215,22 @@ func SizesSold(g jedec.Generation, f jedec.Form) (sizes []jedec.Capacity) {
 	}
 	slices.Sort(sizes)
 	return sizes
+}
+
+// howCommons are the table's words of how often a module is met.
+func howCommons() kind[HowCommon] {
+	return kind[HowCommon]{
+		schema: "string",
+		read:   func(s string, _ jedec.Generation) (HowCommon, string) { return HowCommon(s), "" },
+		write:  func(c HowCommon) string { return string(c) },
+	}
+}
+
+// kindsSold are kinds of modules in words; the table has them in two columns.
+func kindsSold() kind[jedec.Kind] {
+	return kind[jedec.Kind]{
+		schema: "string",
+		read:   func(string, jedec.Generation) (jedec.Kind, string) { return jedec.KindUnknown, "" },
+		write:  jedec.Kind.String, json: func(k jedec.Kind) any { return k.String() },
+	}
 }

@@ -245,6 +245,27 @@ func Ordinary(f jedec.Form, k jedec.Kind, size jedec.Capacity, l jedec.Layout, d
 	return m
 }
 
+// BuiltAs is the module's kind, as far as something says it: what nothing calls buffered, clocked or wider is an
+// ordinary one.
+func (m *Module) BuiltAs() jedec.Kind {
+	checked := m.ECC.Or(false)
+	switch {
+	case m.Form.Or(jedec.DIMM) == jedec.FBDIMM:
+		return jedec.FullyBuffered
+	case m.LoadReduced.Or(false):
+		return jedec.LoadReduced
+	case m.Registered.Or(false):
+		return jedec.RegisteredECC
+	case m.Clocked.Or(false) && checked:
+		return jedec.ClockedECC
+	case m.Clocked.Or(false):
+		return jedec.Clocked
+	case checked:
+		return jedec.UnbufferedECC
+	}
+	return jedec.Unbuffered
+}
+
 // SellBy makes the module one that is sold by a grade: its times are those of the
 // grade's slowest standard bin, which every such module keeps.
 func (m *Module) SellBy(x jedec.Grade) {

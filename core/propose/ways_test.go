@@ -121,7 +121,7 @@ func TestWithoutAListSpecificationsAreWanted(t *testing.T) {
 	require.NoError(t, err)
 	w := best(ways)
 	spec := specs[-1-w.Wants[0].Offers[0]]
-	assert.Equal(t, "8 GB DDR4-2666 DIMM 1Rx8", spec.Text)
+	assert.Equal(t, "8 GB DDR4-2666 DIMM 1Rx8, not 1Rx16", spec.Text)
 	assert.Equal(t, specs, Specifications(m, l, g), "they are found again")
 }
 

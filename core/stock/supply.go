@@ -32,7 +32,8 @@ var (
 		"reserverad|solgt|udsolgt|utsolgt|sprzedane|wyprzedane|zarezerwowane|prodáno|vyprodáno|rezervováno|продано|"+
 		"распродано|нет в наличии|забронировано|satildi|tükendi|在庫なし|在庫切れ|品切れ|売り切れ|売約済|缺货|无货|售罄|已售", "|")
 	lastInText = strings.Split("last one|last piece|last item|only one left|letztes stück|letzter|dernière pièce|"+
-		"último|ultimo pezzo|laatste stuk|sista|ostatnia sztuka|ostatnia|poslední kus|последний|последняя|son adet|残り1|仅剩1", "|")
+		"último|ultimo pezzo|laatste stuk|sista|ostatnia sztuka|ostatnia|poslední kus|последний|последняя|"+
+		"son adet|残り1|仅剩1", "|")
 	fewWords = strings.Split("last one|last piece|last item|low stock|few left|only a few|few|limited|"+
 		"letztes stück|letzte|wenige|geringer bestand|knapp|dernier|dernière pièce|peu|último|última|pocas|"+
 		"pocos|poucas|ultimo|ultimi|pochi|laatste|weinig|sista|få kvar|få|ostatnia|ostatni|mało|poslední|málo|"+

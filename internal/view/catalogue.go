@@ -165,17 +165,21 @@ func (p *Page) sold(list []catalogue.Sold) {
 			if g.CL > 0 {
 				text += " CL" + g.CL.String()
 			}
+			if g.Scarce {
+				text += " (scarce)"
+			}
 			grades = append(grades, text)
 		}
-		kind, ordinary := "plain", "yes"
-		if s.Registered {
-			kind = "registered"
+		layout := ""
+		if s.Ranks > 0 {
+			layout = fmt.Sprintf("%dRx%d", s.Ranks, s.Width)
 		}
-		if s.Rare {
-			ordinary = "rare"
+		kind := s.Kind.String()
+		if s.RunsLow() {
+			kind += ", 1.35 V"
 		}
-		rows = append(rows, []string{s.Size.String(), fmt.Sprintf("%dRx%d", s.Ranks, s.Width), kind,
-			strings.Join(grades, ", "), s.Years, ordinary, s.Note})
+		rows = append(rows, []string{s.Size.String(), layout, kind, strings.Join(grades, ", "), s.Years, string(s.Best()),
+			s.Note})
 	}
 	p.Table([]Column{{"Size", Right, 0}, {"Ranks", Left, 0}, {"Kind", Left, 0}, {"Grades", Left, 24}, {"Years", Left, 0},
 		{"Sold", Left, 0}, {"Note", Left, Rest}}, rows)
