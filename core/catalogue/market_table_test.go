@@ -274,7 +274,7 @@ func TestTheMarketsTable(t *testing.T) {
 // What a shop sends where size and rate are named, and what may come instead: the embedded table says line by line what
 // the list of ordinary modules has.
 func TestWhatAShopSends(t *testing.T) {
-	text, err := os.ReadFile("testdata/ordinary.csv")
+	text, err := os.ReadFile("ordinary.csv")
 	require.NoError(t, err)
 	n := 0
 	for _, o := range tableOf(t, string(text)) {
