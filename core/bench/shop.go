@@ -131,14 +131,18 @@ func FindParts(k Known, q PartQuery) (found Parts, err error) {
 		return found, err
 	}
 	if q.Maker != "" && !k.KnowsMaker(q.Maker) {
-		return found, input("--maker %q: the catalogue has processors of intel and amd, and of your own entries' makers",
+		return found, input("--maker %q: the catalogue has processors of intel, amd and via, and of your own entries' makers",
 			q.Maker)
 	}
 	for _, name := range q.Names {
-		found = found.And(k.Named(name))
+		one := k.Named(name)
+		if one.Empty() {
+			one = k.NamedProcessor(catalogue.Processor{Maker: q.Maker, Brand: name, Family: p.Family, Model: p.Model})
+		}
+		found = found.And(one)
 	}
 	if q.Brand != "" {
-		found.Controllers = append(found.Controllers, k.Controllers(p)...)
+		found = found.And(k.NamedProcessor(p))
 	}
 	for _, id := range q.PCI {
 		if !isPCIID(id) {

@@ -91,8 +91,8 @@ func (k Catalogue) Numbered(p Processor) (families []string) {
 	}
 	maker := p.maker()
 	for _, r := range controllerRows() {
-		if r.text("maker") == maker && len(r.list("cpuid_model")) > 0 && sameNumber(r.list("cpuid_family"), p.Family) &&
-			sameNumber(r.list("cpuid_model"), p.Model) &&
+		if !r.led() && r.text("maker") == maker && len(r.list("cpuid_model")) > 0 &&
+			sameNumber(r.list("cpuid_family"), p.Family) && sameNumber(r.list("cpuid_model"), p.Model) &&
 			!slices.Contains(families, r.text("family")) {
 			families = append(families, r.text("family"))
 		}

@@ -125,6 +125,17 @@ func (r row) northbridge(c Chipset) (out []Controller) {
 				}
 			}
 		}
+		for _, t := range r.tiers("volts_by_gen") {
+			if t.key == g {
+				nb.MilliVolts = nil
+				for _, v := range strings.Split(t.value, "|") {
+					if mv, ok := supplies().column(v); ok {
+						nb.MilliVolts = append(nb.MilliVolts, mv)
+					}
+				}
+			}
+		}
+		nb.Runs = nb.Runs.beyond(nb)
 		out = append(out, nb)
 	}
 	return out

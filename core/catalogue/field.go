@@ -240,10 +240,14 @@ func (f form[E]) given(texts map[string][]string) (*yaml.Node, error) {
 	return n, nil
 }
 
-// rowCells are all cells of an embedded row that hold something, as the table has them.
+// expressionColumns hold regular expressions, which are nobody's to read: what they pick is shown by its figures.
+var expressionColumns = []string{"brand_regex", "only", "except", "tiers", "max_gb_tiers", "ecc_tiers",
+	"channels_tiers"}
+
+// rowCells are all cells of an embedded row that hold something, as the table has them, but for expressions.
 func (r row) rowCells() (list []Said) {
 	for i, column := range r.columns {
-		if r.cells[i] != "" {
+		if r.cells[i] != "" && !slices.Contains(expressionColumns, column) {
 			list = append(list, Said{Title: column, Text: r.cells[i]})
 		}
 	}

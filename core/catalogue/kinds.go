@@ -253,7 +253,7 @@ func oneOf(allowed ...string) kind[string] {
 
 // eccKinds are the words of the tables for modules with check bits or a
 // register.
-func eccKinds() kind[string] { return oneOf("udimm", "so-dimm-ecc", "rdimm", "lrdimm") }
+func eccKinds() kind[string] { return oneOf("udimm", "so-dimm-ecc", "rdimm", "lrdimm", "fbdimm") }
 
 func confidences() kind[Confidence] {
 	return kind[Confidence]{

@@ -28,6 +28,11 @@ func (k Catalogue) Entries(words ...string) []Entry {
 	}
 	families := make(map[string]int) // where each stands in the list
 	for _, r := range controllerRows() {
+		if r.led() {
+			all = append(all, Entry{Kind: "processor", ID: r.text("id"), Name: r.text("family"),
+				Confidence: Confidence(r.text("confidence"))})
+			continue
+		}
 		if at, seen := families[r.text("id")]; seen {
 			all[at].Generations = append(all[at].Generations, r.text("generation"))
 			continue
@@ -84,6 +89,7 @@ func (o Overlay) entries() (out []Entry) {
 // A Found is what a name or an id stands for in the catalogue.
 type Found struct {
 	Controllers []Controller
+	Led         []LedFamily // processors whose controller is in the chipset
 	Chipsets    []Chipset
 	Boards      []Board
 	Systems     []System
@@ -92,13 +98,13 @@ type Found struct {
 
 // Empty reports whether nothing goes by the name.
 func (f Found) Empty() bool {
-	return len(f.Controllers)+len(f.Chipsets)+len(f.Boards)+len(f.Systems)+len(f.Sold) == 0
+	return len(f.Controllers)+len(f.Led)+len(f.Chipsets)+len(f.Boards)+len(f.Systems)+len(f.Sold) == 0
 }
 
 // And puts two findings together.
 func (f Found) And(more Found) Found {
-	return Found{append(f.Controllers, more.Controllers...), append(f.Chipsets, more.Chipsets...),
-		append(f.Boards, more.Boards...),
+	return Found{append(f.Controllers, more.Controllers...), append(f.Led, more.Led...),
+		append(f.Chipsets, more.Chipsets...), append(f.Boards, more.Boards...),
 		append(f.Systems, more.Systems...), append(f.Sold, more.Sold...)}
 }
 
@@ -128,7 +134,11 @@ func (k Catalogue) Named(name string) (f Found) {
 		}
 	}
 	for _, r := range controllerRows() {
-		if is(r.text("id"), r.text("family")) {
+		switch {
+		case !is(r.text("id"), r.text("family")):
+		case r.led():
+			f.Led = append(f.Led, r.ledFamily())
+		default:
 			f.Controllers = append(f.Controllers, r.controller(""))
 		}
 	}
@@ -147,6 +157,16 @@ func (k Catalogue) Named(name string) (f Found) {
 		g, _, ok := jedec.ParseGeneration(first)
 		if form, known := jedec.ParseForm(last); ok && known {
 			f.Sold = Market(g, form)
+		}
+	}
+	return f
+}
+
+// NamedProcessor finds a processor as it names itself, or as people write it: "i7-11800H".
+func (k Catalogue) NamedProcessor(p Processor) (f Found) {
+	if f.Controllers = k.Controllers(p); len(f.Controllers) == 0 {
+		if led, ok := k.led(p).Get(); ok {
+			f.Led = []LedFamily{led}
 		}
 	}
 	return f

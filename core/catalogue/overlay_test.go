@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -172,7 +173,7 @@ func TestTheListIsNarrowedByWords(t *testing.T) {
 	k := catalogue.Catalogue{}.With(o)
 	all := k.Entries()
 	assert.Equal(t, "ours.yaml:3", all[0].Where, "own entries first")
-	assert.Len(t, all, 3+283+240+64)
+	assert.Len(t, all, 3+313+332+64)
 	found := k.Entries("processor", "kaby", "ddr3l")
 	assert.NotEmpty(t, found)
 	for _, e := range found {
@@ -284,7 +285,7 @@ func TestTheTemplateWantsOnlyToBeFilledIn(t *testing.T) {
 	}
 }
 
-// Every cell of the embedded tables is reached by an entry's name.
+// Every cell of the embedded tables is reached by an entry's name, but for expressions, which are nobody's to read.
 func TestEveryCellIsReached(t *testing.T) {
 	effort.NotShort(t)
 	cells := 0
@@ -319,9 +320,11 @@ func filledCells(t *testing.T, file string) (n int) {
 	defer f.Close()
 	rows, err := csv.NewReader(f).ReadAll()
 	require.NoError(t, err)
+	expressions := []string{"brand_regex", "only", "except", "tiers", "max_gb_tiers", "ecc_tiers", "channels_tiers"}
+	led := slices.Index(rows[0], "controller_in")
 	for _, row := range rows[1:] {
-		for _, cell := range row {
-			if cell != "" {
+		for i, cell := range row {
+			if cell != "" && !slices.Contains(expressions, rows[0][i]) && (led < 0 || row[led] == "") {
 				n++
 			}
 		}

@@ -52,6 +52,7 @@ type Controller struct {
 	Runs              Runs
 	Confidence        Confidence
 	Basis             string
+	ReportedAs        string   // another generation that firmware calls this memory; empty for none
 	Soft              []string // limits that stand one step softer: one compilation only
 	Note              string
 	Where             string // "FILE:LINE" of the user's own entry, empty for embedded ones
@@ -84,7 +85,21 @@ func (p Processor) maker() string {
 	if p.Maker != "" {
 		return makerOf(p.Maker)
 	}
-	return makerOf(p.Brand)
+	if maker := makerOf(p.Brand); maker != "" {
+		return maker
+	}
+	for _, x := range brandWords {
+		if matches(x.words, p.Brand) {
+			return x.maker
+		}
+	}
+	return ""
+}
+
+// brandWords are names of processors by which a brand string without its maker is known: "Pentium(R) Dual-Core CPU".
+var brandWords = []struct{ maker, words string }{
+	{"intel", `(?i)\b(?:pentium|celeron|xeon|core\((?:tm|r)\)|atom\((?:tm|r)\))`},
+	{"amd", `(?i)\b(?:athlon|sempron|opteron|phenom|turion|duron|ryzen|epyc)\b`},
 }
 
 // KnowsMaker reports whether the catalogue has processors of a maker, as people write
@@ -103,10 +118,13 @@ func (k Catalogue) KnowsMaker(name string) bool {
 // makerOf finds the maker in a brand string.
 func makerOf(brand string) string {
 	lower := strings.ToLower(brand)
-	for _, maker := range []string{"intel", "amd"} {
-		if strings.Contains(lower, maker) {
-			return maker
+	for _, x := range [][2]string{{"intel", "intel"}, {"amd", "amd"}, {"centaurhauls", "via"}} {
+		if strings.Contains(lower, x[0]) {
+			return x[1]
 		}
+	}
+	if lower == "via" || strings.HasPrefix(strings.TrimSpace(lower), "via ") {
+		return "via"
 	}
 	return ""
 }
@@ -116,19 +134,19 @@ func makerOf(brand string) string {
 // and family and model where they are given: the makers' numbers overlap. No
 // match means no row, never the nearest one.
 func Recognise(p Processor) []Controller {
-	maker := p.maker()
 	var found []Controller
 	for _, r := range controllerRows() {
-		if r.text("maker") != maker || !sameNumber(r.list("cpuid_family"), p.Family) ||
-			!sameNumber(r.list("cpuid_model"), p.Model) {
-			continue
+		if !r.led() && r.isOf(p) && r.holds(p.Brand) {
+			found = append(found, r.controller(p.Brand))
 		}
-		if !matches(r.text("brand_regex"), p.Brand) || !r.holds(p.Brand) {
-			continue
-		}
-		found = append(found, r.controller(p.Brand))
 	}
 	return found
+}
+
+// isOf reports whether a row is of the processor's family.
+func (r row) isOf(p Processor) bool {
+	return r.text("maker") == p.maker() && sameNumber(r.list("cpuid_family"), p.Family) &&
+		sameNumber(r.list("cpuid_model"), p.Model) && matches(r.text("brand_regex"), p.Brand)
 }
 
 // sameNumber compares hexadecimal cells with a number that may not be known.
@@ -149,7 +167,8 @@ func (r row) holds(brand string) bool {
 
 func (r row) controller(brand string) Controller {
 	c := Controller{ID: r.text("id"), Maker: r.text("maker"), Family: r.text("family"),
-		Confidence: Confidence(r.text("confidence")), Basis: r.basis(), Soft: r.softOnes(), disputed: r.disputed(), row: r}
+		Confidence: Confidence(r.text("confidence")), Basis: r.basis(), Soft: r.softOnes(), disputed: r.disputed(), row: r,
+		ReportedAs: r.text("reported_as")}
 	controllerForm().fill(&c, r, brand)
 	if _, _, tiers := r.byBrand("tiers", brand); tiers {
 		c.Rates = c.Rates.capTo(c.Rate.Get())

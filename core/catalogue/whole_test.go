@@ -50,7 +50,7 @@ func TestEveryEntrySaysWhatCanBe(t *testing.T) {
 			name = e.Name
 		}
 		f := k.Named(name)
-		require.NotZero(t, len(f.Controllers)+len(f.Chipsets)+len(f.Systems)+len(f.Boards), name)
+		require.NotZero(t, len(f.Controllers)+len(f.Led)+len(f.Chipsets)+len(f.Systems)+len(f.Boards), name)
 		entries++
 		for _, c := range f.Controllers {
 			g, _, ok := jedec.ParseGeneration(c.Generation)

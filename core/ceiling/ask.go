@@ -42,7 +42,8 @@ func (l Limits) ForSize(size jedec.Capacity) Answer {
 				"which of them are sockets.", size)
 			return a
 		}
-	} else if size > top && len(a.Against) == 0 {
+	} else if n, counted := l.subject.m.Totals.Sockets.Get(); size > top &&
+		(len(a.Against) == 0 || counted && n == 0 && !a.No) {
 		a.Yes, a.No = false, l.Reachable.Standing() == fact.Settled
 		a.Says = fmt.Sprintf("%s: no ceiling on the whole forbids %v, but the places come to %v: %s.",
 			map[bool]string{true: "No", false: "Likely not"}[a.No], size, top, l.Reachable.Why()[0].Says)

@@ -179,8 +179,8 @@ func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
 		{ceiling.Density, ceiling.Chipset, "1024 settled!"},
 		{ceiling.PerSlot, ceiling.Chipset, "2048 settled!"},
 		{ceiling.DIMMs, ceiling.Board, "2 leaning!"},
-		{ceiling.Volts, ceiling.Chipset, "open"},
-		{ceiling.Volts, ceiling.Standard, "[1.8 V] settled!"},
+		{ceiling.Volts, ceiling.Chipset, "[1.8 V] leaning!"},
+		{ceiling.Volts, ceiling.Standard, "[1.8 V] settled"},
 	})
 	assert.Equal(t, maybe.Just(8*jedec.GiB), l.Reachable.Value())
 	assert.Equal(t, fact.Leaning, l.Reachable.Standing())

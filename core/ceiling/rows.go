@@ -53,9 +53,11 @@ func (s subject) notKnown() string {
 	switch g, ok := s.generation.Get(); {
 	case len(s.controllers) == 0 && !s.m.Processor.Known():
 		return "the processor is not known"
-	case len(s.numbered) > 0:
+	case len(s.platform.Numbered) > 0:
 		return fmt.Sprintf("%s is not in the catalogue; its number is that of %s, and none of them goes by that name",
-			s.who(), strings.Join(s.numbered, ", "))
+			s.who(), strings.Join(s.platform.Numbered, ", "))
+	case len(s.controllers) == 0 && s.platform.Led.Known():
+		return fmt.Sprintf("the memory controller of %s is in the chipset, and which chipset it is is not known", s.who())
 	case len(s.controllers) == 0:
 		return s.who() + " is not in the catalogue"
 	case !ok:

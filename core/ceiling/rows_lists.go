@@ -99,7 +99,7 @@ const (
 // without udimm means registered modules only.
 func kindWords(kinds []string) []string {
 	plain := slices.Contains(kinds, "udimm") || slices.Contains(kinds, "so-dimm-ecc")
-	buffered := slices.Contains(kinds, "rdimm") || slices.Contains(kinds, "lrdimm")
+	buffered := slices.Contains(kinds, "rdimm") || slices.Contains(kinds, "lrdimm") || slices.Contains(kinds, "fbdimm")
 	var out []string
 	if plain || !buffered {
 		out = append(out, Ordinary)

@@ -20,7 +20,7 @@ type subject struct {
 	chipsets    []catalogue.Chipset
 	board       maybe.Value[catalogue.Board]
 	systems     []catalogue.System
-	numbered    []string // families with the processor's number, none of which its name fits
+	platform    catalogue.Platform
 	generation  fact.Fact[jedec.Generation]
 	form        fact.Fact[jedec.Form]
 	controller  maybe.Value[catalogue.Controller] // for the generation
@@ -28,8 +28,10 @@ type subject struct {
 }
 
 func study(m machine.Machine, k catalogue.Catalogue) subject {
-	s := subject{m: m, from: Processor, past: k.Past()}
-	s.recognise(k)
+	s := subject{m: m, from: Processor, past: k.Past(), platform: k.PlatformOf(m)}
+	if s.controllers, s.chipsets = s.platform.Controllers, s.platform.Chipsets; s.platform.Northbridge {
+		s.from = Chipset
+	}
 	if boards := k.BoardsOf(m); len(boards) > 0 {
 		s.board = maybe.Just(boards[0])
 	}
@@ -47,66 +49,6 @@ func study(m machine.Machine, k catalogue.Catalogue) subject {
 		s.controller = s.controllerFor(g)
 	}
 	return s
-}
-
-// recognise finds the memory controller: the processor's own, or that of the
-// northbridge where the processor has none.
-func (s *subject) recognise(k catalogue.Catalogue) {
-	p := catalogue.ProcessorOf(s.m)
-	s.controllers = k.Controllers(p)
-	s.chipsets = chipsetsOf(s.m, k)
-	if len(s.controllers) == 0 {
-		s.numbered = k.Numbered(p)
-	}
-	if len(s.controllers)+len(s.numbered) > 0 {
-		// It has a controller of its own, so a northbridge's limits are not its.
-		s.chipsets = slices.DeleteFunc(s.chipsets, func(c catalogue.Chipset) bool { return len(c.Controllers()) > 0 })
-		return
-	}
-	var shared [][]catalogue.Controller
-	for _, c := range s.chipsets {
-		if list := c.Controllers(); len(list) > 0 {
-			shared = append(shared, list)
-		}
-	}
-	if len(shared) > 0 {
-		s.controllers, s.from = inCommon(shared), Chipset
-	}
-}
-
-// chipsetsOf are the chipsets that the machine may have: those of its name, else those
-// that its ids stand for. A name that several go by leaves all of them.
-func chipsetsOf(m machine.Machine, k catalogue.Catalogue) (found []catalogue.Chipset) {
-	if named := k.ChipsetsNamed(m.Chipset.Or("")); len(named) > 0 {
-		return named
-	}
-	for _, id := range m.PCI {
-		for _, c := range k.Chipsets(id) {
-			if !slices.ContainsFunc(found, func(x catalogue.Chipset) bool { return x.ID == c.ID && x.Name == c.Name }) {
-				found = append(found, c)
-			}
-		}
-	}
-	return found
-}
-
-// inCommon keeps what every northbridge with the same id has in common: each
-// figure that differs is unknown.
-func inCommon(lists [][]catalogue.Controller) (out []catalogue.Controller) {
-	for _, first := range lists[0] {
-		c, everywhere := first, true
-		for _, list := range lists[1:] {
-			i := slices.IndexFunc(list, func(x catalogue.Controller) bool { return x.Generation == first.Generation })
-			if everywhere = everywhere && i >= 0; !everywhere {
-				break
-			}
-			c = c.InCommon(list[i])
-		}
-		if everywhere {
-			out = append(out, c)
-		}
-	}
-	return out
 }
 
 // findGeneration is what the modules are. Where none tells, it is the only one
@@ -187,6 +129,11 @@ func (s subject) controllerFor(g jedec.Generation) maybe.Value[catalogue.Control
 			if c.Generation == name {
 				return maybe.Just(c)
 			}
+		}
+	}
+	for _, c := range s.controllers {
+		if c.ReportedAs == g.String() { // firmware has one word for both
+			return maybe.Just(c)
 		}
 	}
 	return maybe.None[catalogue.Controller]()

@@ -39,7 +39,7 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	s.identify(&m)
 	s.boards = known.BoardsOf(m)
 	// only where a figure asks
-	s.controllers = sync.OnceValue(func() []catalogue.Controller { return controllersOf(m, known) })
+	s.controllers = sync.OnceValue(func() []catalogue.Controller { return known.PlatformOf(m).Controllers })
 	m.Places = s.places(m.Kind)
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)
@@ -51,23 +51,6 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	m.Conflicts = s.conflicts(m)
 	m.Open = s.open(m)
 	return m
-}
-
-// controllersOf are the memory controllers that the machine may have.
-func controllersOf(m machine.Machine, known catalogue.Catalogue) []catalogue.Controller {
-	p := catalogue.ProcessorOf(m)
-	if found := known.Controllers(p); len(found) > 0 || len(known.Numbered(p)) > 0 {
-		return found // it has a controller of its own, so a northbridge's is not its
-	}
-	chipsets := known.ChipsetsNamed(m.Chipset.Or(""))
-	for _, id := range m.PCI {
-		chipsets = append(chipsets, known.Chipsets(id)...)
-	}
-	var found []catalogue.Controller
-	for _, c := range chipsets {
-		found = append(found, c.Controllers()...)
-	}
-	return found
 }
 
 func (s sources) conflicts(m machine.Machine) []machine.Conflict {

@@ -30,6 +30,14 @@ func (p *Page) Catalogue(found catalogue.Found, cells bool) {
 			p.cells(c.Generation, c.Cells(), cells)
 		}
 	}
+	for _, l := range found.Led {
+		part(fmt.Sprintf("%s, confidence %s.", l.Family, l.Confidence))
+		p.Para(2, "", "Its memory controller is in the chipset: which chipset the board has decides what memory goes in. "+
+			"epitome catalogue show has the chipset by its name or PCI id.")
+		if len(l.Pairs) > 0 {
+			p.Para(titleWidth, "  Often built with", strings.Join(l.Pairs, ", "))
+		}
+	}
 	for _, c := range found.Chipsets {
 		title := fmt.Sprintf("%s, %s, confidence %s", c.Name, c.Role, c.Confidence)
 		if c.Shared {
@@ -208,6 +216,11 @@ func CatalogueJSON(found catalogue.Found, cells bool) any {
 		processors = append(processors,
 			map[string]any{"id": family[0].ID, "family": family[0].Family, "basis": family[0].Basis,
 				"confidence": catalogue.Weakest(family), "where": orNull(family[0].Where), "generations": generations})
+	}
+	for _, l := range found.Led {
+		processors = append(processors, map[string]any{"id": l.ID, "family": l.Family, "basis": l.Basis,
+			"confidence": l.Confidence, "where": nil, "generations": []any{}, "controller_in": "chipset",
+			"pairs_with": append([]string{}, l.Pairs...)})
 	}
 	for _, c := range found.Chipsets {
 		one := c.JSON()
