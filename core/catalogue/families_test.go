@@ -27,7 +27,7 @@ func familiesOf(p Processor) (ids []string) {
 // Each brand string finds one family, however its blanks are written, by the maker that the processor names and by the
 // string alone.
 func TestEachBrandStringFindsOneFamily(t *testing.T) {
-	text, err := os.ReadFile("testdata/brands.txt")
+	text, err := os.ReadFile("brands.txt")
 	require.NoError(t, err)
 	tried, unnamed := 0, []string(nil)
 	for line := range strings.Lines(string(text)) {
