@@ -58,6 +58,8 @@ func TestWhatIsTypedWrongSaysHowToWriteIt(t *testing.T) {
 		`--for "0 MT/s" is`: func() error { _, err := b.MayGo("0 MT/s"); return err },
 		`--for "-5" is`:     func() error { _, err := b.MayGo("-5"); return err },
 		"as in 16GB":        func() error { _, _, err := bench.Wishes{Reach: "16"}.Goal(); return err },
+		"--spend \"much\"":  func() error { _, _, err := bench.Wishes{Spend: "much"}.Goal(); return err },
+		"--trade-in \"-5\"": func() error { _, _, err := bench.Wishes{TradeIn: "-5"}.Goal(); return err },
 		"60 or 61.90":       func() error { _, _, err := bench.Wishes{Spend: "much"}.Goal(); return err },
 		"0 or more":         func() error { _, _, err := bench.Wishes{Discard: maybe.Just(-1)}.Goal(); return err },
 		"give one of them": func() error {

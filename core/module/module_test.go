@@ -278,3 +278,28 @@ func TestAnOrdinaryModulesTimes(t *testing.T) {
 		}
 	}
 }
+
+// A clock that is named beside its rate is no second rate, whichever comes first and however it is rounded; a rate
+// beside another that is not its double is a contradiction that quotes both.
+func TestAClockBesideItsRate(t *testing.T) {
+	for text, want := range map[string]jedec.Rate{
+		"8GB DDR4 2400 MHz, clock 1200 MHz": 2400, "8GB DDR4 1200 MHz clock 2400 MHz": 2400,
+		"4GB DDR3 1333 MHz, clock 667 MHz": 1333, "4GB DDR3 667 MHz clock 1333 MHz": 1333,
+		"4GB DDR3 1333 MHz, clock 666 MHz": 1333, "4GB DDR3 666 MHz clock 1333 MHz": 1333,
+	} {
+		m, err := module.Parse(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, m.Rated.Or(0), text)
+	}
+	for text, quotes := range map[string][2]string{"8GB DDR4 2400 MHz, clock 1600 MHz": {"2400", "1600"},
+		"8GB DDR4-2666 PC4-2400T": {"2666", "PC4-2400T"}, "8GB 2666MHz PC4-2400T": {"2666MHz", "PC4-2400T"}} {
+		_, err := module.Parse(text)
+		require.ErrorIs(t, err, module.ErrContradiction, text)
+		for _, q := range quotes {
+			assert.Contains(t, strings.ToLower(err.Error()), strings.ToLower(q), text)
+		}
+	}
+	m, err := module.Parse("8GB PC4-2400T 2400MHz")
+	require.NoError(t, err)
+	assert.Equal(t, jedec.Rate(2400), m.Rated.Or(0))
+}

@@ -131,6 +131,13 @@ func TestTheBestLookSplits(t *testing.T) {
 	require.True(t, ok)
 	assert.Equal(t, "where the notch lies, from the left end with the label towards you", look.At)
 	assert.Equal(t, []string{"70.7 mm: DDR2 DIMM", "54.7 mm: DDR3 DIMM"}, look.Splits)
+	withFigure, err := narrow.From(narrow.Clues{Contacts: maybe.Just(240), Form: maybe.Just(jedec.DIMM),
+		MHz: maybe.Just(800.0)})
+	require.NoError(t, err)
+	assert.Equal(t, look.At, withFigure.Look.Or(narrow.Look{}).At, "a figure is no notch")
+	notched, err := narrow.From(narrow.Clues{Form: maybe.Just(jedec.DIMM), NotchMM: maybe.Just(54.7)})
+	require.NoError(t, err)
+	assert.NotEqual(t, look.At, notched.Look.Or(narrow.Look{}).At, "what was measured is not asked")
 	r, err = narrow.From(narrow.Clues{Contacts: maybe.Just(204)})
 	require.NoError(t, err)
 	assert.False(t, r.Look.Known(), "one candidate needs no further look")

@@ -37,6 +37,8 @@ func TestFreeOfCharge(t *testing.T) {
 		"two modules on one channel": {tower(figures, []string{"A1 A|" + one, "A2 A|" + one, "B1 B", "B2 B"},
 			"Windows 10 Pro 64-bit"),
 			"[{move 8 GB from A2 to B1 two channels instead of one, 2400 MT/s instead of 2133 MT/s}]"},
+		"beside a soldered one": {tower(figures, []string{"M1 A soldered|" + one, "A1 A|" + one, "B1 B"},
+			"Windows 10 Pro 64-bit"), "[{move 8 GB from A1 to B1 two channels instead of one, 2400 MT/s instead of 2133 MT/s}]"},
 		"one on each already": {tower(figures, []string{"A1 A|" + one, "A2 A", "B1 B|" + one, "B2 B"},
 			"Windows 10 Pro 64-bit"), "[]"},
 		"nowhere to go": {tower(figures, []string{"A1 A|" + one, "A2 A|" + one}, "Windows 10 Pro 64-bit"), "[]"},

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"epitome/core/card"
+	"epitome/core/prove"
 	"epitome/core/records"
 	"epitome/core/redact"
 )
@@ -106,4 +107,22 @@ func TestEachCounterThatIsShared(t *testing.T) {
 	assert.Contains(t, string(shared.Readings[1].Data), "some ")
 	assert.Contains(t, string(shared.Readings[1].Data), "full ")
 	assert.NotContains(t, string(shared.Readings[1].Data), "most")
+}
+
+// Of a proof's faults the words of the record stay, and what is none of them goes.
+func TestEachWordOfAFaultThatIsShared(t *testing.T) {
+	p := records.Proof{Version: 1, Date: "2026-11-02", Faults: []records.ProofFault{
+		{Pattern: prove.Patterns[0].Name, Wrote: "0x00ff", Read: "0x00fe"},
+		{Pattern: "of Anna Keel", Wrote: "Anna", Read: "0xXY"}}}
+	data, err := p.Encode()
+	require.NoError(t, err)
+	shared, leftOut := redact.Card(card.Card{Readings: []card.Reading{{Kind: card.Proof, Source: "p", Data: data}}})
+	assert.Empty(t, leftOut)
+	require.Len(t, shared.Readings, 1)
+	back, err := records.ParseProof(shared.Readings[0].Data)
+	require.NoError(t, err)
+	require.Len(t, back.Faults, 2)
+	assert.Equal(t, p.Faults[0], back.Faults[0])
+	assert.Equal(t, [3]string{}, [3]string{back.Faults[1].Pattern, back.Faults[1].Wrote, back.Faults[1].Read})
+	assert.Equal(t, "2026-11-02", back.Date)
 }

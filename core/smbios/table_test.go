@@ -67,6 +67,10 @@ func TestOdditiesThatDoNoHarmAreNoted(t *testing.T) {
 	}
 	assert.Contains(t, noted(compose.Table(a, a), smbios.EntryPoint{}), "two structures carry the handle 0x1000")
 	assert.Contains(t, noted(a.Bytes(), smbios.EntryPoint{}), "the table has no end mark")
+	assert.Contains(t, noted(a.Bytes(), smbios.EntryPoint{Anchor: "_SM3_", TableLength: 4000}),
+		"the table has no end mark")
+	assert.NotContains(t, noted(a.Bytes(), smbios.EntryPoint{Anchor: "_SM_", Structures: 1, TableLength: 27}),
+		"the table has no end mark", "as many as were announced need none")
 	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 9, TableLength: 4000}),
 		"the entry point announces 9 structures, the table has 2")
 	assert.Contains(t, noted(compose.Table(a), smbios.EntryPoint{Anchor: "_SM_", Structures: 2, TableLength: 4000}),

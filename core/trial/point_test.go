@@ -253,3 +253,22 @@ func TestSharedSupplies(t *testing.T) {
 		assert.Equal(t, c.want, got, "%v", c.texts)
 	}
 }
+
+// A trial changed nothing where as much memory runs as fast as before, and nothing new stands in a place.
+func TestNothingChanged(t *testing.T) {
+	slow := Point{Grade: jedec.Grade{Rate: 2133}, Bandwidth: 10}
+	fast := Point{Grade: jedec.Grade{Rate: 2400}, Bandwidth: 20}
+	same := Trial{Before: maybe.Just(slow), Operating: maybe.Just(slow), WithProfile: maybe.Just(fast), Was: 1, Total: 1}
+	assert.True(t, same.Same())
+	for name, change := range map[string]func(*Trial){
+		"faster":    func(x *Trial) { x.Operating = maybe.Just(fast) },
+		"broader":   func(x *Trial) { x.Operating = maybe.Just(Point{Grade: slow.Grade, Bandwidth: 20}) },
+		"more":      func(x *Trial) { x.Total = 2 },
+		"a new one": func(x *Trial) { x.Seats = []Seat{{New: true}} },
+		"unknown":   func(x *Trial) { x.Operating = maybe.None[Point]() },
+	} {
+		x := same
+		change(&x)
+		assert.False(t, x.Same(), name)
+	}
+}
