@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/module"
 )
@@ -27,7 +28,7 @@ func short(s module.Module) string {
 	g, ok := s.Generation.Get()
 	add(ok, "%v", g)
 	x, ok := s.Grade().Get()
-	add(ok, "@%d", int(x.Rate))
+	add(ok && s.Rated.Standing() == fact.Settled, "@%d", int(x.Rate))
 	for _, c := range s.Choices {
 		add(true, "@%v?", c)
 	}
@@ -302,4 +303,18 @@ func TestAClockBesideItsRate(t *testing.T) {
 	m, err := module.Parse("8GB PC4-2400T 2400MHz")
 	require.NoError(t, err)
 	assert.Equal(t, jedec.Rate(2400), m.Rated.Or(0))
+}
+
+// A module sold by a profile's rate is likely programmed with a standard one; what is stated stays what it is.
+func TestTheBaseOfAProfile(t *testing.T) {
+	for text, base := range map[string]jedec.Rate{"8GB DDR4-3600 CL18": 2133, "16GB DDR5-6000 CL30": 4800,
+		"8GB DDR3-2400 CL11 1.65V": 1333} {
+		m, err := module.Parse(text)
+		require.NoError(t, err)
+		assert.Equal(t, base, m.Rated.Or(0), text)
+		assert.Equal(t, fact.Leaning, m.Rated.Standing(), text)
+	}
+	m, err := module.Parse("8GB DDR4-3200 CL22")
+	require.NoError(t, err)
+	assert.Equal(t, fact.Settled, m.Rated.Standing())
 }

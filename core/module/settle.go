@@ -385,8 +385,12 @@ func (r *reader) standard(x jedec.Grade) {
 	}
 }
 
-// addProfile takes the figures as a profile's; the standard rate is not stated
-// then.
+// profileBase is the standard rate that modules sold by a profile run at without it. No standard says it: it is the
+// lowest that kits of the generation are programmed with, so they run at that or faster.
+var profileBase = map[jedec.Generation]jedec.Rate{jedec.DDR2: 667, jedec.DDR3: 1333, jedec.DDR4: 2133, jedec.DDR5: 4800}
+
+// addProfile takes the figures as a profile's; the standard rate, which is not stated then, is as likely that which such
+// modules are programmed with.
 func (r *reader) addProfile(rate jedec.Rate) {
 	p := Profile{Name: "as advertised", Rate: rate, CL: r.cl.Value()}
 	for i, field := range []*maybe.Value[int]{&p.TRCD, &p.TRP, &p.TRAS} {
@@ -398,6 +402,11 @@ func (r *reader) addProfile(rate jedec.Rate) {
 		p.MilliVolts = r.milliVolts.Value()
 	}
 	r.stick.Profiles = append(r.stick.Profiles, p)
+	g, _ := r.stick.Generation.Get()
+	if base, ok := profileBase[g]; ok && base < rate && !r.stick.Rated.Known() {
+		r.stick.Rated = fact.Of(base, fact.Leaning, fact.Support{Source: "modules sold by a profile",
+			Says: fmt.Sprintf("without it most run at %d or faster", int(base))})
+	}
 }
 
 // listed writes values as words do, "DDR2 or DDR3".

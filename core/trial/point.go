@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/module"
@@ -21,7 +22,7 @@ type rateCap struct {
 // rounding rule from the largest minimum. why says what stands in the way where
 // ok is false.
 func operate(sticks []module.Module, names []string, caps []rateCap, rates []jedec.Rate,
-	access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, why string, ok bool) {
+	times func(*module.Module) module.Times) (p Point, why string, ok bool) {
 	g := sticks[0].Generation.Or(jedec.GenerationUnknown)
 	var top rateCap
 	for i, s := range sticks {
@@ -44,7 +45,7 @@ func operate(sticks []module.Module, names []string, caps []rateCap, rates []jed
 		if x.Rate > top.rate || len(rates) > 0 && !slices.Contains(rates, x.Rate) {
 			continue
 		}
-		point, fits := pointAt(x, sticks, names, access)
+		point, fits := pointAt(x, sticks, names, times)
 		if !fits {
 			why = fmt.Sprintf("no CAS latency that all support is long enough at %v", x)
 			continue
@@ -79,10 +80,14 @@ func latencyAt(x jedec.Grade, taa jedec.Picoseconds, common []jedec.Latency) (je
 
 // pointAt works out the timings at one grade.
 func pointAt(x jedec.Grade, sticks []module.Module, names []string,
-	access func(*module.Module) maybe.Value[jedec.Picoseconds]) (p Point, ok bool) {
+	times func(*module.Module) module.Times) (p Point, ok bool) {
 	p.Grade = x
+	own := make([]module.Times, len(sticks))
+	for i := range sticks {
+		own[i] = times(&sticks[i])
+	}
 	common, stated := CommonLatencies(sticks)
-	taa, by, known := largest(sticks, names, access)
+	taa, by, known := largest(own, names, func(t *module.Times) fact.Fact[jedec.Picoseconds] { return t.TAA })
 	if !stated {
 		common = jedec.StandardLatencies(x.Generation)
 	}
@@ -96,8 +101,8 @@ func pointAt(x jedec.Grade, sticks []module.Module, names []string,
 	p.Timing.CL, p.TimesKnown = cl, true
 	p.Latency = cl.Time(x)
 	p.BoundBy = append(p.BoundBy, Bound{"cl", fmt.Sprintf("%s, at least %v", by, taa)})
-	clocks := func(figure string, of func(*module.Module) maybe.Value[jedec.Picoseconds]) (int, bool) {
-		minimum, by, known := largest(sticks, names, of)
+	clocks := func(figure string, of func(*module.Times) fact.Fact[jedec.Picoseconds]) (int, bool) {
+		minimum, by, known := largest(own, names, of)
 		if !known {
 			return 0, false
 		}
@@ -105,14 +110,11 @@ func pointAt(x jedec.Grade, sticks []module.Module, names []string,
 		return x.Generation.Clocks(minimum, x.TCK), true
 	}
 	var hasTRCD, hasTRP bool
-	p.Timing.TRCD, hasTRCD = clocks("trcd",
-		func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRCD.Value() })
-	p.Timing.TRP, hasTRP = clocks("trp",
-		func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRP.Value() })
+	p.Timing.TRCD, hasTRCD = clocks("trcd", func(t *module.Times) fact.Fact[jedec.Picoseconds] { return t.TRCD })
+	p.Timing.TRP, hasTRP = clocks("trp", func(t *module.Times) fact.Fact[jedec.Picoseconds] { return t.TRP })
 	p.TRCDKnown = hasTRCD && hasTRP
-	p.TRAS = maybe.If(clocks("tras",
-		func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRAS.Value() }))
-	p.TRC = maybe.If(clocks("trc", func(s *module.Module) maybe.Value[jedec.Picoseconds] { return s.Times.TRC.Value() }))
+	p.TRAS = maybe.If(clocks("tras", func(t *module.Times) fact.Fact[jedec.Picoseconds] { return t.TRAS }))
+	p.TRC = maybe.If(clocks("trc", func(t *module.Times) fact.Fact[jedec.Picoseconds] { return t.TRC }))
 	return p, true
 }
 
@@ -136,32 +138,63 @@ var soldAt = map[jedec.Generation]struct {
 	taa  jedec.Picoseconds
 }{jedec.DDR2: {667, 15000}, jedec.DDR3: {1066, 13125}, jedec.DDR4: {2133, 13750}, jedec.DDR5: {3200, 16000}}
 
-// soldAccess is a stick's access time as the evidence leans: its own, or that of
-// the bin that is sold in its grade.
-func soldAccess(s *module.Module) maybe.Value[jedec.Picoseconds] {
-	own := accessTime(s)
+// soldTimes are a stick's minimum times as the evidence leans: its own, shortened alike where they are those of the bin
+// that is sold in its grade. Such a bin keeps its time for all three: DDR4's 13.75 ns in brackets stand for tAA, tRCD
+// and tRP (JESD79-4 tables 109 to 115), DDR3's 13.125 ns too (JESD79-3F, notes to tables 61 to 66).
+func soldTimes(s *module.Module) module.Times {
+	t := s.Times
+	t.TAA = fact.From(accessTime(s))
 	x, known := s.Grade().Get()
 	sold, has := soldAt[x.Generation]
 	if !known || !has || x.Rate < sold.from || s.Kind == module.EEPROM {
-		return slowestBin(s)
+		return slowestTimes(s)
 	}
-	// A latency in clocks, or the bin that it names, is rounded up: the time lies
-	// between it and a clock less.
-	if t, stated := own.Get(); stated && (sold.taa > t || sold.taa <= t-x.TCK) {
-		return own
+	// A latency in clocks, or the bin that it names, is rounded up: the time lies between it and a clock less.
+	isSold := func(own fact.Fact[jedec.Picoseconds]) bool {
+		t, stated := own.Get()
+		return !stated || sold.taa <= t && sold.taa > t-x.TCK
 	}
-	return maybe.Just(sold.taa)
+	if !isSold(t.TAA) {
+		return ofItsBin(s, t)
+	}
+	t.TAA = fact.Known(sold.taa)
+	for _, other := range []*fact.Fact[jedec.Picoseconds]{&t.TRCD, &t.TRP} {
+		if isSold(*other) {
+			*other = fact.Known(sold.taa)
+		}
+	}
+	return t
 }
 
-// slowestBin is an access time that a stick keeps for certain: its own, or that
-// of the slowest standard bin of its grade.
-func slowestBin(s *module.Module) (t maybe.Value[jedec.Picoseconds]) {
-	if own := accessTime(s); own.Known() {
-		return own
+// ofItsBin adds what nobody states of a stick's times from the standard bin of its latency.
+func ofItsBin(s *module.Module, t module.Times) module.Times {
+	if s.Kind == module.EEPROM || t.TRCD.Known() && t.TRP.Known() {
+		return t
 	}
 	for _, b := range jedec.Bins(s.Grade().Or(jedec.Grade{})) {
-		if b.TAA > t.Or(0) {
-			t = maybe.Just(b.TAA)
+		if b.Timing.CL != s.CL.Or(0) {
+			continue
+		}
+		if !t.TRCD.Known() {
+			t.TRCD = fact.Known(b.TRCD)
+		}
+		if !t.TRP.Known() {
+			t.TRP = fact.Known(b.TRP)
+		}
+	}
+	return t
+}
+
+// slowestTimes are minimum times that a stick keeps for certain: its own, or those of the slowest standard bin of its
+// grade.
+func slowestTimes(s *module.Module) module.Times {
+	t := s.Times
+	if t.TAA = fact.From(accessTime(s)); t.TAA.Known() {
+		return ofItsBin(s, t)
+	}
+	for _, b := range jedec.Bins(s.Grade().Or(jedec.Grade{})) {
+		if b.TAA > t.TAA.Or(0) {
+			t.TAA, t.TRCD, t.TRP = fact.Known(b.TAA), fact.Known(b.TRCD), fact.Known(b.TRP)
 		}
 	}
 	return t
@@ -169,10 +202,10 @@ func slowestBin(s *module.Module) (t maybe.Value[jedec.Picoseconds]) {
 
 // largest is the largest minimum among the sticks and whose it is. It is not
 // known where one stick does not state it.
-func largest(sticks []module.Module, names []string,
-	of func(*module.Module) maybe.Value[jedec.Picoseconds]) (t jedec.Picoseconds, by string, ok bool) {
-	for i := range sticks {
-		own, known := of(&sticks[i]).Get()
+func largest(times []module.Times, names []string,
+	of func(*module.Times) fact.Fact[jedec.Picoseconds]) (t jedec.Picoseconds, by string, ok bool) {
+	for i := range times {
+		own, known := of(&times[i]).Get()
 		if !known {
 			return 0, "", false
 		}

@@ -2,6 +2,7 @@ package trial
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -77,7 +78,7 @@ func TestTheAccessTimeThatIsSold(t *testing.T) {
 		"8GB DDR4-1600 SO-DIMM": 15000, "16GB DDR5-4800 SO-DIMM": 16000,
 	} {
 		s := sticks(t, text)[0]
-		got, known := soldAccess(&s).Get()
+		got, known := soldTimes(&s).TAA.Get()
 		assert.True(t, known, text)
 		assert.InDelta(t, float64(want), float64(got), 20, text)
 	}
@@ -270,5 +271,45 @@ func TestNothingChanged(t *testing.T) {
 		x := same
 		change(&x)
 		assert.False(t, x.Same(), name)
+	}
+}
+
+// Pairs of modules as they are sold, by label or listing, with the rate and the timings at which they run together: from
+// the tables of the standards, a sold bin's times alike for all three (JESD79-3F, -4, -5; the figures in brackets).
+func TestPairsAsTheyAreSold(t *testing.T) {
+	for pair, want := range map[string]string{
+		// DDR4: 13.75 ns; by each rate 15, 17, 19, 21 and 22 clocks.
+		"PC4-2133P + PC4-2133P": "2133 15-15-15", "PC4-2133P + PC4-2400T": "2133 15-15-15",
+		"PC4-2133P + PC4-2666V": "2133 15-15-15", "PC4-2133P + PC4-2933Y": "2133 15-15-15",
+		"PC4-2133P + PC4-3200AA": "2133 15-15-15", "PC4-2400T + PC4-2400T": "2400 17-17-17",
+		"PC4-2400T + PC4-2666V": "2400 17-17-17", "PC4-2400T + PC4-2933Y": "2400 17-17-17",
+		"PC4-2400T + PC4-3200AA": "2400 17-17-17", "PC4-2666V + PC4-2666V": "2666 19-19-19",
+		"PC4-2666V + PC4-2933Y": "2666 19-19-19", "PC4-2666V + PC4-3200AA": "2666 19-19-19",
+		"PC4-2933Y + PC4-2933Y": "2933 21-21-21", "PC4-2933Y + PC4-3200AA": "2933 21-21-21",
+		"PC4-3200AA + PC4-3200AA": "3200 22-22-22",
+		// A quicker bin beside a sold one is no gain; a slower bin than what is sold keeps its own times.
+		"PC4-2400R + PC4-2400T": "2400 17-17-17", "PC4-2666U + PC4-2400T": "2400 17-17-17",
+		"PC4-2133R + PC4-2133P": "2133 16-16-16", "PC4-2400U + PC4-2400T": "2400 18-18-18",
+		"PC4-3200AC + PC4-3200AA": "3200 24-24-24",
+		// DDR3: 13.125 ns; 7, 9, 11, 13 and 14 clocks.
+		"DDR3-1066 CL7 + DDR3-1066 CL7": "1066 7-7-7", "DDR3-1066 CL7 + DDR3-1333 CL9": "1066 7-7-7",
+		"DDR3-1066 CL7 + DDR3-1600 CL11": "1066 7-7-7", "DDR3-1333 CL9 + DDR3-1333 CL9": "1333 9-9-9",
+		"DDR3-1333 CL9 + DDR3-1600 CL11": "1333 9-9-9", "DDR3-1333 CL9 + DDR3-1866 CL13": "1333 9-9-9",
+		"DDR3-1600 CL11 + DDR3-1600 CL11": "1600 11-11-11", "DDR3-1600 CL11 + DDR3-1866 CL13": "1600 11-11-11",
+		"DDR3-1866 CL13 + DDR3-1866 CL13": "1866 13-13-13", "DDR3-1866 CL13 + DDR3-2133 CL14": "1866 13-13-13",
+		"DDR3-1066 + DDR3-1600": "1066 7-7-7", "DDR3-1333 + DDR3-1600": "1333 9-9-9",
+		// DDR5: class B, 16 ns; even latencies, the others by its own rounding.
+		"PC5-4800B + PC5-4800B": "4800 40-39-39", "PC5-4800B + PC5-5200B": "4800 40-39-39",
+		"PC5-4800B + PC5-5600B": "4800 40-39-39", "PC5-5200B + PC5-5200B": "5200 42-42-42",
+		"PC5-5200B + PC5-5600B": "5200 42-42-42", "PC5-5600B + PC5-5600B": "5600 46-45-45",
+		"PC5-5600B + PC5-6400B": "5600 46-45-45", "PC5-6400B + PC5-6400B": "6400 52-52-52",
+		"DDR5-4800 + DDR5-5600": "4800 40-39-39",
+	} {
+		a, b, _ := strings.Cut(pair, " + ")
+		m := Mix(append(sticks(t, "16GB "+a+" DIMM"), sticks(t, "16GB "+b+" DIMM")...), nil)
+		p, ok := m.Operating.Get()
+		if assert.True(t, ok, "%s: %s", pair, m.Why) {
+			assert.Equal(t, want, fmt.Sprintf("%d %v", int(p.Grade.Rate), p.Timing), pair)
+		}
 	}
 }

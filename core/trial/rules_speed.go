@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"epitome/core/ceiling"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/module"
 	"epitome/core/rule"
@@ -109,7 +110,11 @@ func profile(w *rule.World, s *scene) (rule.Said, bool) {
 	p, known := s.point.Get()
 	says := fmt.Sprintf("the %d of %s is a profile's, and no profile is selected", int(fastest.Rate), s.names[with[0]])
 	if known && p.Grade.Rate < fastest.Rate {
-		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf("%s: it runs at %d", says, int(p.Grade.Rate))}, true
+		runs := fmt.Sprintf("%s: it runs at %d", says, int(p.Grade.Rate))
+		if s.seats[with[0]].Stick.Rated.Standing() < fact.Settled {
+			runs += " or faster"
+		}
+		return rule.Said{Outcome: rule.Reduced, Says: runs}, true
 	}
 	return rule.Said{Outcome: rule.OK, Says: says}, true
 }

@@ -97,6 +97,8 @@ func Describe(s module.Module) string {
 		add(size.String())
 	}
 	switch x, ok := s.Grade().Get(); {
+	case ok && len(s.Profiles) > 0 && s.Rated.Standing() < fact.Settled: // as it is sold: what else it runs at is likely
+		add(fmt.Sprintf("%v-%d (profile)", x.Generation, int(s.Profiles[0].Rate)))
 	case ok:
 		add(x.String())
 	case s.Generation.Known():
@@ -282,7 +284,7 @@ func (s *scene) operate() {
 		}
 	}
 	sticks := s.sticks()
-	p, why, works := operate(sticks, s.names, caps, s.rates, soldAccess)
+	p, why, works := operate(sticks, s.names, caps, s.rates, soldTimes)
 	if s.profile {
 		if fast, has := profilePoint(sticks); has {
 			p, works = fast, true
@@ -295,7 +297,7 @@ func (s *scene) operate() {
 	}
 	s.complete(&p)
 	s.point = maybe.Just(p)
-	if slow, _, runs := operate(sticks, s.names, caps, s.rates, slowestBin); runs && !s.profile && slow.TimesKnown &&
+	if slow, _, runs := operate(sticks, s.names, caps, s.rates, slowestTimes); runs && !s.profile && slow.TimesKnown &&
 		(slow.Grade.Rate < p.Grade.Rate || slow.Timing.CL > p.Timing.CL) {
 		s.complete(&slow)
 		s.worst = maybe.Just(slow)

@@ -79,7 +79,7 @@ func moduleSentence(s module.Module) string {
 	if size, ok := s.Capacity.Get(); ok {
 		words = append(words, size.String())
 	}
-	if x, ok := s.Grade().Get(); ok {
+	if x, ok := s.Grade().Get(); ok && s.Rated.Standing() == fact.Settled {
 		words = append(words, x.String())
 	} else if g, ok := s.Generation.Get(); ok {
 		words = append(words, g.String())
@@ -122,8 +122,10 @@ func moduleRows(s module.Module) [][2]string {
 		}
 	}
 	x, graded := s.Grade().Get()
-	add("Speed", fmt.Sprintf("%v, clock %v, cycle %d ps", x.Rate, x.Clock(), x.TCK), graded)
-	add("Also written", strings.Join(x.Spellings(), ", "), graded)
+	sure := s.Rated.Standing() == fact.Settled
+	add("Speed", fmt.Sprintf("%v, clock %v, cycle %d ps", x.Rate, x.Clock(), x.TCK), graded && sure)
+	add("Speed", fmt.Sprintf("likely %v or faster without the profile", x.Rate), graded && !sure)
+	add("Also written", strings.Join(x.Spellings(), ", "), graded && sure)
 	cl, hasCL := s.CL.Get()
 	add("Latency", fmt.Sprintf("CL%v, access time %v", cl, cl.Time(x)), graded && hasCL)
 	add("Minimum times", minimumTimes(s.Times), s.Times.TAA.Known())
