@@ -82,8 +82,8 @@ func GradesAt(at string, sticks []Stick) ([]jedec.Grade, error) {
 	}
 	for i, s := range sticks {
 		g, _ := s.Generation.Get()
-		grade, ok := jedec.GradeAt(g, jedec.Rate(rate))
-		if !ok {
+		grade := jedec.AnyGrade(g, jedec.Rate(rate))
+		if standard := jedec.Grades(g); len(standard) == 0 || grade.Rate < standard[0].Rate {
 			_, _, err := jedec.ParseGrade(fmt.Sprintf("%v-%d", g, rate))
 			return nil, input("--at: %w", err)
 		}

@@ -265,7 +265,7 @@ func TestBoundsOfWhatIsTyped(t *testing.T) {
 			assert.ErrorContains(t, err, says, rates)
 		}
 	}
-	for figure, says := range map[string]string{"2133": "", " 2133 ": "", "x": "is no rate", "2150": "no such grade"} {
+	for figure, says := range map[string]string{"2133": "", " 2133 ": "", "x": "is no rate", "150": "no such grade"} {
 		grades, err := bench.GradesAt(figure, []bench.Stick{stick(t, "8GB 1Rx8 PC4-2400T-SA1-11")})
 		if says == "" {
 			require.NoError(t, err, figure)

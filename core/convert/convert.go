@@ -30,6 +30,10 @@ type GradeFacts struct {
 	MilliVolts int                        // of a voltage class that was named, else 0
 	CL         maybe.Value[jedec.Latency] // as given, or as a time amounts to
 	Latency    maybe.Value[jedec.Picoseconds]
+	// Slower is the latency where the module keeps no more than is stated, at a rate that it was taken to: sold modules
+	// keep their bin's time, which is a little less. Unknown where both come to the same.
+	Slower maybe.Value[jedec.Latency]
+	Bin    maybe.Value[jedec.Bin] // that was named
 }
 
 // A Result is all honest readings of the input.
@@ -55,18 +59,33 @@ func From(input, at string) (Result, error) {
 		err = fmt.Errorf("%w: nothing given; try 1066MHz, PC2-6400 or 13.75ns --at 2933", ErrFigure)
 	case isFigure && unit == "mhz":
 		err = r.megahertz(figure)
+	case isFigure && unit == "ghz":
+		err = r.megahertz(figure * 1000)
 	case isFigure && (unit == "mt/s" || unit == "mts" || unit == "mtps"):
 		err = r.rate(figure)
+	case isFigure && unit == "gt/s":
+		err = r.rate(figure * 1000)
 	case isFigure && unit == "ns":
 		err = r.time(figure, at)
+	case isFigure && unit == "ps" && at != "":
+		unit, err = "ns", r.time(figure/1000, at)
+	case isFigure && unit == "ps":
+		err = r.cycle(figure)
+	case isFigure && (unit == "gbit" || unit == "mbit"):
+		err = r.die(figure * map[string]float64{"gbit": 1024, "mbit": 1}[unit])
+	case isFigure && (strings.HasSuffix(r.Input, "Gb") || strings.HasSuffix(r.Input, "Mb")):
+		err = r.bitsOrBytes(figure, unit)
 	case isFigure && (unit == "mb/s" || unit == "gb/s"):
 		err = r.bandwidth(figure, unit)
 	case isFigure && unit == "" && figure >= 1<<17 && figure <= 1<<44 && math.Mod(figure, 1024) == 0:
 		r.bareSize(figure)
 	case isFigure && unit == "":
-		err = fmt.Errorf("%w: %q has no unit; 2400MHz and 2400MT/s are different things", ErrFigure, input)
+		err = r.bare(figure)
 	default:
-		err = r.sizeOrGrade()
+		var read bool
+		if read, err = r.named(); !read && err == nil {
+			err = r.sizeOrGrade()
+		}
 	}
 	if err == nil && at != "" && unit != "ns" {
 		err = r.atGrade(at)
@@ -116,8 +135,7 @@ func named(x jedec.Grade, figure float64) bool {
 func (r *Result) megahertz(mhz float64) error {
 	rates := ordinary(func(x jedec.Grade) bool { return named(x, mhz) })
 	clocks := ordinary(func(x jedec.Grade) bool {
-		clock := float64(x.Clock()) / 1000
-		return x.Generation.Trait().ClockRatio == 2 && math.Abs(clock-mhz) <= clock/500
+		return x.Generation.Trait().ClockRatio == 2 && isClock(x, 2, mhz)
 	})
 	if len(rates) > 0 {
 		r.Readings = append(r.Readings, Reading{As: "data rate", Grades: facts(rates),
@@ -219,10 +237,7 @@ func (r *Result) time(ns float64, at string) error {
 	reading := Reading{As: "time",
 		Says: fmt.Sprintf("a minimum time of %v in clocks, by each generation's own rounding", ps)}
 	for _, x := range grades {
-		clocks := jedec.Whole(x.Generation.Clocks(ps, x.TCK))
-		if cl, ok := jedec.CAS(x, ps, jedec.StandardLatencies(x.Generation)); ok {
-			clocks = max(clocks, cl) // DDR5 knows even ones alone
-		}
+		clocks := jedec.LatencyAt(x, ps)
 		reading.Grades = append(reading.Grades,
 			GradeFacts{Grade: x, CL: maybe.Just(clocks), Latency: maybe.Just(clocks.Time(x))})
 	}
@@ -238,13 +253,26 @@ func gradesAt(at string) ([]jedec.Grade, error) {
 	if n, err := strconv.Atoi(text); err == nil {
 		grades := ordinary(func(x jedec.Grade) bool { return named(x, float64(n)) && !x.Generation.LowPower() })
 		if len(grades) == 0 {
-			return nil, fmt.Errorf("%w: --at %s is no standard rate; the nearest are %s", ErrFigure, at,
+			for g := jedec.DDR2; g <= jedec.DDR5; g++ {
+				if sellable(g, n) {
+					grades = append(grades, jedec.AnyGrade(g, jedec.Rate(n)))
+				}
+			}
+		}
+		if len(grades) == 0 {
+			return nil, fmt.Errorf("%w: --at %s is no rate of any generation; the nearest are %s", ErrFigure, at,
 				nearestRates(float64(n)))
 		}
 		return grades, nil
 	}
 	x, _, err := jedec.ParseGrade(at)
 	if err != nil {
+		if m := generationFigure().FindStringSubmatch(text); m != nil {
+			g, _, known := jedec.ParseGeneration(m[1] + m[2])
+			if n, _ := strconv.Atoi(m[3]); known && !g.LowPower() && sellable(g, n) {
+				return []jedec.Grade{jedec.AnyGrade(g, jedec.Rate(n))}, nil
+			}
+		}
 		return nil, fmt.Errorf("--at: %w", err)
 	}
 	return []jedec.Grade{x}, nil
@@ -262,8 +290,10 @@ func (r *Result) sizeOrGrade() error {
 	}
 	x, ok := s.Grade().Get()
 	switch {
+	case len(s.Profiles) > 0:
+		return r.ofProfile(s)
 	case ok:
-		reading := Reading{As: "grade", Says: fmt.Sprintf("%v", x)}
+		reading := Reading{As: "grade", Says: x.String()}
 		fact := GradeFacts{Grade: x, CL: s.CL.Value()}
 		if x.Generation == jedec.DDR3 && s.Supplies.Known() && s.Supplies.Or(jedec.Supplies{}).List()[0] != 1500 {
 			fact.MilliVolts = s.Supplies.Or(jedec.Supplies{}).List()[0]
@@ -275,12 +305,44 @@ func (r *Result) sizeOrGrade() error {
 		r.Readings = append(r.Readings,
 			Reading{As: "data rate or clock", Says: "a rate, or the clock of twice that rate", Grades: facts(s.Choices)})
 		r.Settles = "the rating on the label (PC…)"
-	case len(s.Profiles) > 0:
-		p := s.Profiles[0]
-		return fmt.Errorf("%w: %v with these timings is beyond the standard, an overclocking profile; module shows it",
-			ErrFigure, p.Rate)
 	default:
 		return fmt.Errorf("%w: %q names no speed; epitome module shows what else it says", ErrFigure, r.Input)
+	}
+	return nil
+}
+
+// ofProfile takes a rate, or a latency, that an overclocking profile has and no bin of the standard.
+func (r *Result) ofProfile(s module.Module) error {
+	p := s.Profiles[0]
+	f := GradeFacts{Grade: jedec.AnyGrade(s.Generation.Or(jedec.GenerationUnknown), p.Rate), CL: p.CL}
+	f.setLatency()
+	says := r.unless(f.Grade.String()) + "no grade of the standard"
+	if cl, ok := p.CL.Get(); ok {
+		says = r.unless(fmt.Sprintf("%v CL%v", f.Grade, cl)) + "quicker than any bin of the standard"
+		if _, real := jedec.GradeAt(f.Grade.Generation, p.Rate); !real {
+			says = r.unless(fmt.Sprintf("%v CL%v", f.Grade, cl)) + "no grade of the standard"
+		}
+	}
+	r.Readings = append(r.Readings, Reading{As: "profile", Grades: []GradeFacts{f},
+		Says: says + ": modules are sold by it with an overclocking profile"})
+	return nil
+}
+
+// bitsOrBytes asks about a "b" that may be either: chips are sold by bits, modules by bytes.
+func (r *Result) bitsOrBytes(figure float64, unit string) error {
+	mega := map[string]float64{"gb": 1024, "mb": 1}[unit]
+	if err := r.die(figure * mega); err != nil {
+		r.Readings = nil
+	}
+	if size, err := jedec.ParseCapacity(strings.ToUpper(strings.ReplaceAll(r.Input, " ", ""))); err == nil {
+		r.Readings = append(r.Readings, Reading{As: "size", Size: maybe.Just(size), Says: "bytes, as modules are sold"})
+	}
+	if len(r.Readings) == 0 {
+		return fmt.Errorf("%w: %q is no size of a chip or a module", ErrFigure, r.Input)
+	}
+	if len(r.Readings) > 1 {
+		r.Settles = "whether bits or bytes are meant: a small b is bits, which chips are sold by; modules are " +
+			"sold by bytes, B"
 	}
 	return nil
 }
@@ -308,8 +370,13 @@ func (r *Result) atGrade(at string) error {
 				if x.Generation != f.Grade.Generation {
 					continue
 				}
-				clocks := jedec.Whole(x.Generation.Clocks(taa, x.TCK))
-				r.At = append(r.At, GradeFacts{Grade: x, CL: maybe.Just(clocks), Latency: maybe.Just(clocks.Time(x))})
+				stated := jedec.LatencyAt(x, taa)
+				clocks := stated
+				if sold, _ := jedec.SoldTime(f.Grade); jedec.IsSold(f.Grade, taa) {
+					clocks = jedec.LatencyAt(x, sold)
+				}
+				r.At = append(r.At, GradeFacts{Grade: x, CL: maybe.Just(clocks), Latency: maybe.Just(clocks.Time(x)),
+					Slower: maybe.If(stated, stated != clocks)})
 			}
 		}
 	}

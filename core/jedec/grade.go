@@ -95,7 +95,8 @@ var grades = []Grade{
 	{LPDDR5, 5500, 165, 364, nil, []Rate{5501}},
 	{LPDDR5, 6000, 180, 333, nil, nil},
 	{LPDDR5, 6400, 192, 313, nil, nil},
-	{LPDDR5X, 7500, 225, 267, nil, []Rate{7467}},
+	{LPDDR5X, 7467, 224, 268, nil, nil}, // 7466 2/3
+	{LPDDR5X, 7500, 225, 267, nil, nil},
 	{LPDDR5X, 8533, 256, 234, nil, []Rate{8532, 8534}},
 	{LPDDR5X, 9600, 288, 208, nil, nil},
 }
@@ -122,6 +123,19 @@ func GradeAt(g Generation, rate Rate) (Grade, bool) {
 		}
 	}
 	return Grade{}, false
+}
+
+// AnyGrade returns the grade of a generation at a rate, or what it would be at a rate between its grades or beyond
+// them: without ratings, and with the exact rate as it is written. rate must be positive.
+func AnyGrade(g Generation, rate Rate) Grade {
+	if x, ok := GradeAt(g, rate); ok || rate <= 0 {
+		return x
+	}
+	per := Picoseconds(2_000_000)
+	if g == SDR {
+		per /= 2
+	}
+	return Grade{Generation: g, Rate: rate, Thirds: (int(rate)*3 + 50) / 100, TCK: per / Picoseconds(rate)}
 }
 
 // GradeRated returns the grade of a generation whose module rating is written
@@ -166,6 +180,9 @@ func (x Grade) Spellings() []string {
 		names = append(names, t.Module+strconv.Itoa(int(x.Rate)))
 	}
 	for _, a := range x.Aliases {
+		if x.Generation == SDR {
+			break // nobody writes PC67
+		}
 		names = append(names, fmt.Sprintf("%v-%d", x.Generation, int(a)))
 		if x.Generation == DDR4 {
 			names = append(names, t.Module+strconv.Itoa(int(a)))

@@ -273,3 +273,46 @@ func FasterThanStandard(x Grade, cl Latency) bool {
 	fastest := slices.MinFunc(bins, func(a, b Bin) int { return int(a.Timing.CL - b.Timing.CL) })
 	return cl < fastest.Timing.CL
 }
+
+// soldFrom is the time that the bin which is sold in a generation's grades keeps for tAA, tRCD and tRP alike, and from
+// which rate on: DDR3's optional down binning to 13.125 ns (JESD79-3F, notes to tables 61 to 66), DDR4's 13.75 ns in
+// brackets (JESD79-4 tables 109 to 115), DDR5's class B (JESD79-5 clause 10).
+var soldFrom = map[Generation]struct {
+	rate Rate
+	time Picoseconds
+}{DDR2: {667, 15000}, DDR3: {1066, 13125}, DDR4: {2133, 13750}, DDR5: {3200, 16000}}
+
+// SoldTime is the time that the bin which is sold in a grade keeps for tAA, tRCD and tRP alike; ok is false where no
+// bin is sold more than others.
+func SoldTime(x Grade) (t Picoseconds, ok bool) {
+	sold, has := soldFrom[x.Generation]
+	return sold.time, has && x.Rate >= sold.rate
+}
+
+// IsSold reports whether a time at a grade may be that of the bin which is sold there: a latency in clocks, or the bin
+// that it names, is rounded up, so the time lies between it and a clock less.
+func IsSold(x Grade, own Picoseconds) bool {
+	sold, ok := SoldTime(x)
+	step := x.TCK
+	if x.Generation == DDR5 {
+		step *= 2 // its latencies are even
+	}
+	return ok && sold <= own && sold > own-step
+}
+
+// LatencyAt is the shortest CAS latency of the generation's standard that lasts no less than a time at a grade: DDR5
+// knows even ones alone. Beyond what the standard has it is what the rounding rule makes.
+func LatencyAt(x Grade, t Picoseconds) Latency {
+	if cl, ok := CAS(x, t, StandardLatencies(x.Generation)); ok {
+		return cl
+	}
+	return evenOf(x.Generation, x.Generation.Clocks(t, x.TCK))
+}
+
+// evenOf is a whole number of clocks as a latency of the generation.
+func evenOf(g Generation, clocks int) Latency {
+	if g == DDR5 {
+		clocks += clocks % 2
+	}
+	return Whole(clocks)
+}

@@ -59,9 +59,13 @@ func FromImage(from string, image []byte) (Module, error) {
 // where none is long enough, or where the grade is faster than the stick's.
 func (s *Module) At(x jedec.Grade) (jedec.Timing, bool) {
 	own, ok1 := s.Grade().Get()
-	taa, ok2 := s.Times.TAA.Get()
-	trcd, ok3 := s.Times.TRCD.Get()
-	trp, ok4 := s.Times.TRP.Get()
+	times := s.Times
+	if s.Kind != EEPROM {
+		times = s.SoldTimes()
+	}
+	taa, ok2 := times.TAA.Get()
+	trcd, ok3 := times.TRCD.Get()
+	trp, ok4 := times.TRP.Get()
 	if !ok1 || !ok2 || !ok3 || !ok4 || own.Generation != x.Generation || x.Rate > own.Rate {
 		return jedec.Timing{}, false
 	}

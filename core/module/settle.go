@@ -389,7 +389,7 @@ func (r *reader) standard(x jedec.Grade) {
 // lowest that kits of the generation are programmed with, so they run at that or faster.
 var profileBase = map[jedec.Generation]jedec.Rate{jedec.DDR2: 667, jedec.DDR3: 1333, jedec.DDR4: 2133, jedec.DDR5: 4800}
 
-// addProfile takes the figures as a profile's; the standard rate, which is not stated then, is as likely that which such
+// addProfile takes the figures as a profile's; the standard rate, which is not stated then, is likely that which such
 // modules are programmed with.
 func (r *reader) addProfile(rate jedec.Rate) {
 	p := Profile{Name: "as advertised", Rate: rate, CL: r.cl.Value()}

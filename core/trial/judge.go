@@ -262,7 +262,7 @@ func KindOf(s module.Module) PlaceKind {
 
 // AccessTime is a stick's access time, or that of the bin that is sold in its
 // grade.
-func AccessTime(s module.Module) (jedec.Picoseconds, bool) { return soldTimes(&s).TAA.Get() }
+func AccessTime(s module.Module) (jedec.Picoseconds, bool) { return s.SoldTimes().TAA.Get() }
 
 // A Weighed is how a load runs.
 type Weighed struct {

@@ -104,7 +104,7 @@ func TestTheSoldBinIsTheMarkets(t *testing.T) {
 				for _, x := range sold.Grades {
 					taa, ok := AccessTime(module.Module{Kind: module.Listing,
 						Facts: module.Facts{Generation: fact.Known(g), Rated: fact.Known(x.Grade.Rate)}})
-					if !ok || x.CL == 0 || x.Grade.Rate < soldAt[g].from {
+					if _, isSold := jedec.SoldTime(x.Grade); !ok || x.CL == 0 || !isSold {
 						continue
 					}
 					step := x.Grade.TCK

@@ -118,88 +118,6 @@ func pointAt(x jedec.Grade, sticks []module.Module, names []string,
 	return p, true
 }
 
-// accessTime is a stick's minimum access time; where only a CAS latency is
-// stated, the time that it lasts at the stick's own grade.
-func accessTime(s *module.Module) maybe.Value[jedec.Picoseconds] {
-	if s.Times.TAA.Known() {
-		return s.Times.TAA.Value()
-	}
-	cl, ok1 := s.CL.Get()
-	x, ok2 := s.Grade().Get()
-	return maybe.If(cl.Time(x), ok1 && ok2)
-}
-
-// soldAt is the access time of the bin that is sold in a generation's grades,
-// and from which grade on. DDR3's optional down binning to 13.125 ns (JESD79-3F,
-// notes to tables 61 to 66) is what modules are sold with; DDR4's is 13.75 ns,
-// and DDR5's class B.
-var soldAt = map[jedec.Generation]struct {
-	from jedec.Rate
-	taa  jedec.Picoseconds
-}{jedec.DDR2: {667, 15000}, jedec.DDR3: {1066, 13125}, jedec.DDR4: {2133, 13750}, jedec.DDR5: {3200, 16000}}
-
-// soldTimes are a stick's minimum times as the evidence leans: its own, shortened alike where they are those of the bin
-// that is sold in its grade. Such a bin keeps its time for all three: DDR4's 13.75 ns in brackets stand for tAA, tRCD
-// and tRP (JESD79-4 tables 109 to 115), DDR3's 13.125 ns too (JESD79-3F, notes to tables 61 to 66).
-func soldTimes(s *module.Module) module.Times {
-	t := s.Times
-	t.TAA = fact.From(accessTime(s))
-	x, known := s.Grade().Get()
-	sold, has := soldAt[x.Generation]
-	if !known || !has || x.Rate < sold.from || s.Kind == module.EEPROM {
-		return slowestTimes(s)
-	}
-	// A latency in clocks, or the bin that it names, is rounded up: the time lies between it and a clock less.
-	isSold := func(own fact.Fact[jedec.Picoseconds]) bool {
-		t, stated := own.Get()
-		return !stated || sold.taa <= t && sold.taa > t-x.TCK
-	}
-	if !isSold(t.TAA) {
-		return ofItsBin(s, t)
-	}
-	t.TAA = fact.Known(sold.taa)
-	for _, other := range []*fact.Fact[jedec.Picoseconds]{&t.TRCD, &t.TRP} {
-		if isSold(*other) {
-			*other = fact.Known(sold.taa)
-		}
-	}
-	return t
-}
-
-// ofItsBin adds what nobody states of a stick's times from the standard bin of its latency.
-func ofItsBin(s *module.Module, t module.Times) module.Times {
-	if s.Kind == module.EEPROM || t.TRCD.Known() && t.TRP.Known() {
-		return t
-	}
-	for _, b := range jedec.Bins(s.Grade().Or(jedec.Grade{})) {
-		if b.Timing.CL != s.CL.Or(0) {
-			continue
-		}
-		if !t.TRCD.Known() {
-			t.TRCD = fact.Known(b.TRCD)
-		}
-		if !t.TRP.Known() {
-			t.TRP = fact.Known(b.TRP)
-		}
-	}
-	return t
-}
-
-// slowestTimes are minimum times that a stick keeps for certain: its own, or those of the slowest standard bin of its
-// grade.
-func slowestTimes(s *module.Module) module.Times {
-	t := s.Times
-	if t.TAA = fact.From(accessTime(s)); t.TAA.Known() {
-		return ofItsBin(s, t)
-	}
-	for _, b := range jedec.Bins(s.Grade().Or(jedec.Grade{})) {
-		if b.TAA > t.TAA.Or(0) {
-			t.TAA, t.TRCD, t.TRP = fact.Known(b.TAA), fact.Known(b.TRCD), fact.Known(b.TRP)
-		}
-	}
-	return t
-}
-
 // largest is the largest minimum among the sticks and whose it is. It is not
 // known where one stick does not state it.
 func largest(times []module.Times, names []string,
@@ -269,7 +187,7 @@ func profilePoint(sticks []module.Module) (p Point, ok bool) {
 		}
 		cl, hasCL := best.CL.Get()
 		if i == 0 || best.Rate < p.Grade.Rate {
-			p.Grade = profileGrade(s.Generation.Or(jedec.GenerationUnknown), best.Rate)
+			p.Grade = jedec.AnyGrade(s.Generation.Or(jedec.GenerationUnknown), best.Rate)
 			p.Profile = best.Name
 			if p.Profile == "" {
 				p.Profile = "profile"
@@ -292,14 +210,4 @@ func profilePoint(sticks []module.Module) (p Point, ok bool) {
 		p.Latency = p.Timing.CL.Time(p.Grade)
 	}
 	return p, true
-}
-
-// profileGrade makes a grade of a rate beyond the standard ones. Two transfers
-// a clock hold for every generation that has profiles.
-func profileGrade(g jedec.Generation, rate jedec.Rate) jedec.Grade {
-	if x, ok := jedec.GradeAt(g, rate); ok {
-		return x
-	}
-	return jedec.Grade{Generation: g, Rate: rate, Thirds: (int(rate)*3 + 50) / 100,
-		TCK: jedec.Picoseconds(2000000 / int(rate))}
 }

@@ -78,7 +78,7 @@ func TestTheAccessTimeThatIsSold(t *testing.T) {
 		"8GB DDR4-1600 SO-DIMM": 15000, "16GB DDR5-4800 SO-DIMM": 16000,
 	} {
 		s := sticks(t, text)[0]
-		got, known := soldTimes(&s).TAA.Get()
+		got, known := s.SoldTimes().TAA.Get()
 		assert.True(t, known, text)
 		assert.InDelta(t, float64(want), float64(got), 20, text)
 	}
@@ -274,8 +274,8 @@ func TestNothingChanged(t *testing.T) {
 	}
 }
 
-// Pairs of modules as they are sold, by label or listing, with the rate and the timings at which they run together: from
-// the tables of the standards, a sold bin's times alike for all three (JESD79-3F, -4, -5; the figures in brackets).
+// Pairs of modules as they are sold, by label or listing, with the rate and the timings at which they run together:
+// from the tables of the standards, a sold bin's times alike for all three (JESD79-3F, -4, -5; figures in brackets).
 func TestPairsAsTheyAreSold(t *testing.T) {
 	for pair, want := range map[string]string{
 		// DDR4: 13.75 ns; by each rate 15, 17, 19, 21 and 22 clocks.

@@ -284,7 +284,7 @@ func (s *scene) operate() {
 		}
 	}
 	sticks := s.sticks()
-	p, why, works := operate(sticks, s.names, caps, s.rates, soldTimes)
+	p, why, works := operate(sticks, s.names, caps, s.rates, (*module.Module).SoldTimes)
 	if s.profile {
 		if fast, has := profilePoint(sticks); has {
 			p, works = fast, true
@@ -297,7 +297,8 @@ func (s *scene) operate() {
 	}
 	s.complete(&p)
 	s.point = maybe.Just(p)
-	if slow, _, runs := operate(sticks, s.names, caps, s.rates, slowestTimes); runs && !s.profile && slow.TimesKnown &&
+	if slow, _, runs := operate(sticks, s.names, caps, s.rates, (*module.Module).SurestTimes); runs &&
+		!s.profile && slow.TimesKnown &&
 		(slow.Grade.Rate < p.Grade.Rate || slow.Timing.CL > p.Timing.CL) {
 		s.complete(&slow)
 		s.worst = maybe.Just(slow)

@@ -18,6 +18,9 @@ func (p *Page) Converted(r convert.Result) {
 		for _, f := range r.At {
 			cl, _ := f.CL.Get()
 			headline += fmt.Sprintf("; at %v its latency takes CL%v, %v", f.Grade, cl, f.Latency.Or(0))
+			if slower, ok := f.Slower.Get(); ok {
+				headline += fmt.Sprintf(", or CL%v where the module keeps no more than it states", slower)
+			}
 		}
 		p.Headline(headline + ".")
 	default:
@@ -72,8 +75,8 @@ func (p *Page) oneGrade(f convert.GradeFacts) {
 	x := f.Grade
 	rows := [][2]string{
 		{"Grade", x.String()},
-		{"Data rate", x.Rate.String()},
-		{"Clock", fmt.Sprintf("%v; cells %v", x.Clock(), x.CellClock())},
+		{"Data rate", exactRate(x)},
+		{"Clock", clockWords(x)},
 		{"Cycle", fmt.Sprintf("%d ps", x.TCK)},
 		{"Also written", strings.Join(x.Spellings(), ", ")},
 		{"Bandwidth", fmt.Sprintf("%s MB/s a channel of 64 bits", figure(uint64(x.Bandwidth())))},
@@ -94,6 +97,22 @@ func (p *Page) oneGrade(f convert.GradeFacts) {
 	for _, row := range rows {
 		p.Para(18, "   "+row[0], row[1])
 	}
+}
+
+// exactRate writes a rate, with its exact figure where the name is rounded: 7467 stands for 7466.67.
+func exactRate(x jedec.Grade) string {
+	if x.Thirds%3 == 0 {
+		return x.Rate.String()
+	}
+	return fmt.Sprintf("%v, exactly %.2f", x.Rate, float64(x.Thirds)*100/3)
+}
+
+// clockWords writes the clocks of a grade; LPDDR5 has one for commands and one for data.
+func clockWords(x jedec.Grade) string {
+	if x.Generation.Trait().ClockRatio == 8 {
+		return fmt.Sprintf("%v for commands, %v for data; cells %v", x.Clock(), 4*x.Clock(), x.CellClock())
+	}
+	return fmt.Sprintf("%v; cells %v", x.Clock(), x.CellClock())
 }
 
 func (p *Page) gradeTable(grades []convert.GradeFacts) {
@@ -244,6 +263,7 @@ type gradeJSON struct {
 	Bandwidth int                            `json:"bandwidth_mbs"`
 	CL        maybe.Value[float64]           `json:"cl"`
 	Latency   maybe.Value[jedec.Picoseconds] `json:"latency_ps"`
+	Slower    maybe.Value[float64]           `json:"cl_at_worst"`
 	Bins      map[string]string              `json:"bins"`
 }
 
@@ -253,7 +273,8 @@ func gradesJSON(list []convert.GradeFacts) []gradeJSON {
 		x := f.Grade
 		j := gradeJSON{Grade: x.String(), Rate: x.Rate, ClockKHz: int(x.Clock()), TCK: x.TCK, Spellings: x.Spellings(),
 			Bandwidth: x.Bandwidth(),
-			CL:        maybe.Map(f.CL, jedec.Latency.Clocks), Latency: f.Latency, Bins: map[string]string{}}
+			CL:        maybe.Map(f.CL, jedec.Latency.Clocks), Latency: f.Latency,
+			Slower: maybe.Map(f.Slower, jedec.Latency.Clocks), Bins: map[string]string{}}
 		for _, b := range jedec.Bins(x) {
 			j.Bins[b.Name()] = b.Timing.String()
 		}

@@ -243,6 +243,7 @@ func revision(s string) string {
 
 // statedNot names what the module's description leaves open, shortly.
 func statedNot(s module.Module) string {
+	s = stated(s)
 	var names []string
 	for _, r := range module.Rows() {
 		if r.Told && !r.Known(&s) {
@@ -250,4 +251,12 @@ func statedNot(s module.Module) string {
 		}
 	}
 	return strings.Join(names, ", ")
+}
+
+// stated is a module without what only leans: a rate that nobody states of a module that is sold by a profile.
+func stated(s module.Module) module.Module {
+	if s.Rated.Standing() < fact.Settled {
+		s.Rated = fact.Fact[jedec.Rate]{}
+	}
+	return s
 }

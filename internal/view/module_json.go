@@ -60,7 +60,8 @@ func (o object) MarshalJSON() ([]byte, error) {
 func ModulesJSON(sticks []module.Module) any {
 	out := moduleListJSON{Schema: "epitome.module.v1", Modules: []object{}}
 	for i := range sticks {
-		out.Modules = append(out.Modules, describedJSON(&sticks[i]))
+		s := stated(sticks[i])
+		out.Modules = append(out.Modules, describedJSON(&s))
 	}
 	return out
 }
