@@ -90,27 +90,30 @@ func (s subject) volts() []Ceiling {
 
 // Words for kinds of module in lists.
 const (
-	Ordinary   = "ordinary"
-	ECCModules = "ECC"
-	Registered = "registered"
+	Ordinary      = "ordinary"
+	ECCModules    = "ECC"
+	Registered    = "registered"
+	LoadReduced   = "load-reduced"
+	FullyBuffered = "fully buffered"
 )
 
-// kindWords turns the tables' kinds into those of a list: rdimm or lrdimm
-// without udimm means registered modules only.
+// kindWords turns the tables' kinds into those of a list: a buffered kind without udimm means buffered modules only.
 func kindWords(kinds []string) []string {
 	plain := slices.Contains(kinds, "udimm") || slices.Contains(kinds, "so-dimm-ecc")
-	buffered := slices.Contains(kinds, "rdimm") || slices.Contains(kinds, "lrdimm") || slices.Contains(kinds, "fbdimm")
+	var buffered []string
+	for _, x := range [][2]string{{"rdimm", Registered}, {"lrdimm", LoadReduced}, {"fbdimm", FullyBuffered}} {
+		if slices.Contains(kinds, x[0]) {
+			buffered = append(buffered, x[1])
+		}
+	}
 	var out []string
-	if plain || !buffered {
+	if plain || len(buffered) == 0 {
 		out = append(out, Ordinary)
 	}
 	if plain {
 		out = append(out, ECCModules)
 	}
-	if buffered {
-		out = append(out, Registered)
-	}
-	return out
+	return append(out, buffered...)
 }
 
 func (s subject) kinds() []Ceiling {

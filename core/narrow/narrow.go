@@ -5,6 +5,7 @@
 package narrow
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -35,11 +36,12 @@ type Clues struct {
 type Candidate struct {
 	Generation jedec.Generation
 	Form       jedec.Form
-	Contacts   int           // 0 where the form has none
-	NotchMM    float64       // 0 where not established
-	Grades     []jedec.Grade // that remain, slowest first
-	As         string        // how a figure in MHz was read: "rate", "clock", "rate or clock", or empty
-	Sets       []Set         // module sets that make the total
+	Contacts   int            // 0 where the form has none
+	NotchMM    float64        // 0 where not established
+	Grades     []jedec.Grade  // that remain, slowest first
+	As         string         // how a figure in MHz was read: "rate", "clock", "rate or clock", or empty
+	Sets       []Set          // module sets that make the total, or the total with what graphics took
+	Graphics   jedec.Capacity // that graphics took of the sets, which alone make no such total; 0 elsewhere
 }
 
 // String names the candidate, "DDR3 SO-DIMM".
@@ -122,6 +124,9 @@ func From(c Clues) (Result, error) {
 			r.Candidates = append(r.Candidates, candidate)
 		}
 	}
+	slices.SortStableFunc(r.Candidates, func(a, b Candidate) int { // what modules make before what is soldered
+		return cmp.Compare(min(1, len(b.Sets)), min(1, len(a.Sets)))
+	})
 	c.noteTotal(&r)
 	r.Look = c.bestLook(r.Candidates)
 	return r, nil
@@ -263,6 +268,13 @@ func isClock(g jedec.Grade, mhz float64) bool {
 	return g.Generation != jedec.SDR && math.Abs(mhz-clock) <= clock/200
 }
 
+// graphicsMost is the most that graphics on the processor is given by a firmware's own choice, graphicsStep what such
+// shares are whole multiples of.
+const (
+	graphicsMost = 2 * jedec.GiB
+	graphicsStep = 128 * jedec.MiB
+)
+
 func (c Clues) byTotal(x *Candidate, _ module.Module) string {
 	total, ok := c.Total.Get()
 	sizes := catalogue.SizesSold(x.Generation, x.Form)
@@ -270,7 +282,17 @@ func (c Clues) byTotal(x *Candidate, _ module.Module) string {
 		return ""
 	}
 	slots := c.Slots.Or(4)
-	x.Sets = Sets(total, slots, sizes)
+	if x.Sets = Sets(total, slots, sizes); len(x.Sets) > 0 {
+		return ""
+	}
+	// What a system shows may lack what graphics took.
+	for whole := total - total%graphicsStep + graphicsStep; whole <= total+graphicsMost && whole <= total*4/3; whole +=
+		graphicsStep {
+		if x.Sets = Sets(whole, slots, sizes); len(x.Sets) > 0 {
+			x.Graphics = whole - total
+			return ""
+		}
+	}
 	if len(x.Sets) == 0 {
 		return fmt.Sprintf("no %d or fewer modules of its sizes make %v", slots, total)
 	}
@@ -314,6 +336,12 @@ func (c Clues) noteTotal(r *Result) {
 	total, ok := c.Total.Get()
 	slots, hasSlots := c.Slots.Get()
 	if !ok || !hasSlots || slots < 2 {
+		return
+	}
+	if i := slices.IndexFunc(r.Candidates, func(x Candidate) bool { return x.Graphics > 0 }); i >= 0 {
+		took := r.Candidates[i].Graphics
+		r.Notes = append(r.Notes, fmt.Sprintf("%v is no sum of modules: %v less %v that graphics took is likeliest", total,
+			total+took, took))
 		return
 	}
 	half := total / jedec.Capacity(slots)

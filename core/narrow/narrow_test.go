@@ -209,3 +209,20 @@ func TestNotesOfASystemPanel(t *testing.T) {
 	_, err := narrow.From(narrow.Clues{Note: "4 GB", Total: maybe.Just(8 * jedec.GiB)})
 	require.ErrorIs(t, err, narrow.ErrClue)
 }
+
+// A total that no modules make is likeliest one less what graphics took; one that is too far below stays none.
+func TestATotalLessGraphics(t *testing.T) {
+	r, err := narrow.From(narrow.Clues{Total: maybe.Just(7 * jedec.GiB), Slots: maybe.Just(2),
+		Form: maybe.Just(jedec.SODIMM), Contacts: maybe.Just(260)})
+	require.NoError(t, err)
+	require.Len(t, r.Candidates, 1)
+	assert.Equal(t, jedec.GiB, r.Candidates[0].Graphics)
+	assert.Equal(t, "8 GB", r.Candidates[0].Sets[0].String())
+	assert.Contains(t, r.Notes[0], "8 GB less 1 GB that graphics took")
+	r, err = narrow.From(narrow.Clues{Total: maybe.Just(13 * jedec.GiB), Slots: maybe.Just(1), Contacts: maybe.Just(260)})
+	require.NoError(t, err)
+	assert.Empty(t, r.Candidates, "16 GB less 3 GB is no share of graphics")
+	r, err = narrow.From(narrow.Clues{Total: maybe.Just(8 * jedec.GiB), Slots: maybe.Just(2), Contacts: maybe.Just(260)})
+	require.NoError(t, err)
+	assert.Zero(t, r.Candidates[0].Graphics)
+}

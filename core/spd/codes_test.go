@@ -95,7 +95,7 @@ func TestWhatEachCodeStandsFor(t *testing.T) {
 	}{
 		{"DDR4 density", ddr4().Bytes(), 4, 0, 4, density, "256 512 1024 2048 4096 8192 16384 32768 12288 24576"},
 		{"DDR4 module type", ddr4().Bytes(), 3, 0, 4, kind, "- DIMM/RDIMM DIMM/UDIMM SO-DIMM/UDIMM DIMM/LRDIMM " +
-			"Mini-DIMM/RDIMM Mini-DIMM/UDIMM - SO-DIMM/RDIMM SO-DIMM/ECC_UDIMM"},
+			"Mini-DIMM/RDIMM Mini-DIMM/UDIMM - SO-DIMM/RDIMM SO-DIMM/ECC_UDIMM - - SO-DIMM/UDIMM SO-DIMM/UDIMM"},
 		{"DDR4 ranks", ddr4().Bytes(), 12, 3, 3, ranks, "1 2 3 4 5 6 7 8"},
 		{"DDR4 chip width", ddr4().Bytes(), 12, 0, 3, width, "4 8 16 32"},
 		{"DDR4 bus", ddr4().Bytes(), 13, 0, 3, bus, "8 16 32 64"},
@@ -107,7 +107,8 @@ func TestWhatEachCodeStandsFor(t *testing.T) {
 			"15 16 17 18 19 20 21 22 23 24 25 26 27 28 29 30 31 32 33 34 35 36 37 38 39 40 41 42 43 44 45 46"},
 		{"DDR3 density", ddr3(), 4, 0, 4, density, "256 512 1024 2048 4096 8192 16384"},
 		{"DDR3 module type", ddr3(), 3, 0, 4, kind, "- DIMM/RDIMM DIMM/UDIMM SO-DIMM/UDIMM Micro-DIMM/UDIMM " +
-			"Mini-DIMM/RDIMM Mini-DIMM/UDIMM - SO-DIMM/ECC_UDIMM SO-DIMM/RDIMM - DIMM/LRDIMM"},
+			"Mini-DIMM/RDIMM Mini-DIMM/UDIMM - SO-DIMM/ECC_UDIMM SO-DIMM/RDIMM SO-DIMM/ECC_CUDIMM DIMM/LRDIMM " +
+			"SO-DIMM/UDIMM SO-DIMM/UDIMM"},
 		{"DDR3 ranks", ddr3(), 7, 3, 3, ranks, "1 2 3 4"},
 		{"DDR3 chip width", ddr3(), 7, 0, 3, width, "4 8 16 32"},
 		{"DDR3 bus", ddr3(), 8, 0, 3, bus, "8 16 32 64"},

@@ -72,7 +72,8 @@ var d3Types = map[int]moduleType{
 	4: {jedec.MicroDIMM, jedec.Unbuffered},
 	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered},
 	8: {jedec.SODIMM, jedec.UnbufferedECC}, 9: {jedec.SODIMM, jedec.RegisteredECC},
-	0xB: {jedec.DIMM, jedec.LoadReduced},
+	0xA: {jedec.SODIMM, jedec.ClockedECC}, 0xB: {jedec.DIMM, jedec.LoadReduced},
+	0xC: {jedec.SODIMM, jedec.Unbuffered}, 0xD: {jedec.SODIMM, jedec.Unbuffered}, // of 16 and of 32 data bits
 }
 
 var (

@@ -49,6 +49,7 @@ var d4Types = map[int]moduleType{
 	4: {jedec.DIMM, jedec.LoadReduced},
 	5: {jedec.MiniDIMM, jedec.RegisteredECC}, 6: {jedec.MiniDIMM, jedec.Unbuffered},
 	8: {jedec.SODIMM, jedec.RegisteredECC}, 9: {jedec.SODIMM, jedec.UnbufferedECC},
+	0xC: {jedec.SODIMM, jedec.Unbuffered}, 0xD: {jedec.SODIMM, jedec.Unbuffered}, // of 16 and of 32 data bits
 }
 
 // d4Densities are the codes of byte 4, Mbit; 8 and 9 are the sizes that are no

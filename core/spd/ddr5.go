@@ -38,7 +38,8 @@ const (
 var d5Types = map[int]moduleType{
 	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered},
 	4: {jedec.DIMM, jedec.LoadReduced},
-	5: {jedec.DIMM, jedec.Clocked}, 6: {jedec.SODIMM, jedec.Clocked}, 8: {jedec.CAMM2, jedec.Unbuffered},
+	5: {jedec.DIMM, jedec.Clocked}, 6: {jedec.SODIMM, jedec.Clocked}, 7: {jedec.DIMM, jedec.KindUnknown},
+	8:   {jedec.CAMM2, jedec.Unbuffered},
 	0xB: {jedec.Soldered, jedec.Unbuffered},
 }
 
@@ -126,6 +127,9 @@ func (im *image) d5Kind() {
 		return
 	}
 	im.Form, im.Kind = t.form, t.kind
+	if t.kind == jedec.KindUnknown {
+		im.note("byte %d, module type: a multiplexed-rank DIMM, which goes in boards made for such modules alone", d5Module)
+	}
 	if im.CheckBits.Or(0) > 0 {
 		switch im.Kind {
 		case jedec.Unbuffered:

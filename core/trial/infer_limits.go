@@ -228,9 +228,9 @@ func (t *setting) provedDie() floor {
 }
 
 // witnessKind reports whether a module of a kind runs in a socket there.
-func (t *setting) witnessKind(registered, ecc bool) bool {
+func (t *setting) witnessKind(kind string, ecc bool) bool {
 	for _, seat := range t.fitted {
-		if !seat.Soldered && seat.Stick.Registered.Or(false) == registered && seat.Stick.ECC.Or(false) == ecc {
+		if !seat.Soldered && bufferedAs(&seat.Stick) == kind && seat.Stick.ECC.Or(false) == ecc {
 			return true
 		}
 	}
@@ -287,7 +287,7 @@ func (t *setting) kinds(w *rule.World) kindList {
 		return list
 	case stated:
 		other := kindList{any: true}
-		if list.takes(ceiling.Ordinary) && !list.takes(ceiling.Registered) && t.witnessKind(false, false) {
+		if list.takes(ceiling.Ordinary) && !list.takes(ceiling.Registered) && t.witnessKind(ceiling.Ordinary, false) {
 			// Unbuffered modules run there, as is said: only their check bits are open.
 			other = kindList{kinds: []string{ceiling.Ordinary, ceiling.ECCModules}, says: list.says}
 		}
@@ -295,8 +295,10 @@ func (t *setting) kinds(w *rule.World) kindList {
 			Fact: what, Look: look})
 	}
 	ordinary := kindList{kinds: []string{ceiling.Ordinary}, says: "most machines take ordinary modules alone"}
-	if t.witnessKind(true, true) {
-		ordinary = kindList{kinds: []string{ceiling.Registered}, says: "what is fitted is registered"}
+	for _, kind := range []string{ceiling.Registered, ceiling.LoadReduced, ceiling.FullyBuffered} {
+		if t.witnessKind(kind, true) {
+			ordinary = kindList{kinds: []string{kind}, says: "what is fitted is " + kind}
+		}
 	}
 	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: what,
 		Look: look, Infers: "witness"})

@@ -74,29 +74,32 @@ func beside(sticks []module.Module, which []int, rates []jedec.Rate) *scene {
 type sortKey struct {
 	generation jedec.Generation
 	form       jedec.Form
-	registered bool
-	ecc        bool
+	kind       jedec.Kind
 }
 
 func (k sortKey) String() string {
 	words := fmt.Sprintf("%v %v", k.generation, k.form)
-	switch {
-	case k.registered:
-		words += ", registered"
-	case k.ecc:
+	switch k.kind {
+	case jedec.UnbufferedECC:
 		words += ", ECC"
+	case jedec.RegisteredECC, jedec.LoadReduced:
+		words += ", " + k.kind.String()
 	}
 	return words
 }
 
-// keyOf reads the key; ok is false where a stick says too little.
+// keyOf reads the key; ok is false where a stick says too little. A module with a clock driver goes beside one without.
 func keyOf(s module.Module) (k sortKey, ok bool) {
-	var has [3]bool
+	var has [2]bool
 	k.generation, has[0] = s.Generation.Get()
 	k.form, has[1] = s.Form.Get()
-	k.registered, has[2] = s.Registered.Get()
-	k.ecc = s.ECC.Or(false)
-	return k, has[0] && has[1] && (has[2] || k.form == jedec.SODIMM)
+	switch k.kind = s.BuiltAs(); k.kind {
+	case jedec.Clocked:
+		k.kind = jedec.Unbuffered
+	case jedec.ClockedECC:
+		k.kind = jedec.UnbufferedECC
+	}
+	return k, has[0] && has[1]
 }
 
 // sort deals the sticks into sets that belong together.

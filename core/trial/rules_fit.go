@@ -7,6 +7,7 @@ import (
 	"epitome/core/ceiling"
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/module"
 	"epitome/core/machine"
 	"epitome/core/rule"
 )
@@ -185,11 +186,24 @@ func supply(w *rule.World, s *scene, i int) rule.Said {
 
 // buffered is how a module's address lines are driven.
 func (s *scene) buffered(w *rule.World, i int) string {
-	if s.seats[i].Stick.LoadReduced.Or(false) {
-		return "load-reduced"
+	if kind := bufferedAs(&s.seats[i].Stick); kind != ceiling.Ordinary {
+		return kind
 	}
 	if s.registered(w, i) {
 		return ceiling.Registered
+	}
+	return ceiling.Ordinary
+}
+
+// bufferedAs is how a module's address lines are driven, as far as something says it.
+func bufferedAs(m *module.Module) string {
+	switch m.BuiltAs() {
+	case jedec.RegisteredECC:
+		return ceiling.Registered
+	case jedec.LoadReduced:
+		return ceiling.LoadReduced
+	case jedec.FullyBuffered:
+		return ceiling.FullyBuffered
 	}
 	return ceiling.Ordinary
 }
@@ -207,15 +221,11 @@ func buffering(w *rule.World, s *scene, i int) rule.Said {
 	if s.in == nil {
 		return ok()
 	}
-	kind := mine
-	if kind != ceiling.Ordinary {
-		kind = ceiling.Registered
-	}
-	if s.in.witnessKind(kind == ceiling.Registered, s.checked(w, i)) {
+	if s.in.witnessKind(mine, s.checked(w, i)) {
 		return ok()
 	}
 	allowed := s.in.kinds(w)
-	if !allowed.takes(kind) && !(kind == ceiling.Ordinary && allowed.takes(ceiling.ECCModules)) {
+	if !allowed.takes(mine) && !(mine == ceiling.Ordinary && allowed.takes(ceiling.ECCModules)) {
 		return refused(unbuffered(mine)+"; "+allowed.says, allowed.says)
 	}
 	return ok()
@@ -236,7 +246,7 @@ func checkBits(w *rule.World, s *scene, i int) rule.Said {
 			unlike = rule.Said{Outcome: rule.Reduced, Says: "modules with check bits beside modules without: nothing is checked"}
 		}
 	}
-	if mine && s.in != nil && !s.registered(w, i) && !s.in.witnessKind(false, true) {
+	if mine && s.in != nil && !s.registered(w, i) && !s.in.witnessKind(ceiling.Ordinary, true) {
 		allowed := s.in.kinds(w)
 		if !allowed.takes(ceiling.ECCModules) {
 			// Some such machines ignore the check bits, some do not start.

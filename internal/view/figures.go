@@ -312,6 +312,7 @@ func NarrowedJSON(r narrow.Result) any {
 		Rates      []jedec.Rate         `json:"rates_mts"`
 		As         maybe.Value[string]  `json:"figure_read_as"`
 		Sets       [][]uint64           `json:"sets_mib"`
+		Graphics   maybe.Value[uint64]  `json:"graphics_mib"`
 	}
 	type exclusion struct {
 		Generation jedec.Generation `json:"generation"`
@@ -322,7 +323,8 @@ func NarrowedJSON(r narrow.Result) any {
 	for _, x := range r.Candidates {
 		c := candidate{Generation: x.Generation, Form: x.Form, Contacts: maybe.If(x.Contacts, x.Contacts > 0),
 			Notch: maybe.If(x.NotchMM, x.NotchMM > 0),
-			Rates: []jedec.Rate{}, As: orNull(x.As), Sets: [][]uint64{}}
+			Rates: []jedec.Rate{}, As: orNull(x.As), Sets: [][]uint64{},
+			Graphics: maybe.If(x.Graphics.MiB(), x.Graphics > 0)}
 		for _, g := range x.Grades {
 			c.Rates = append(c.Rates, g.Rate)
 		}
