@@ -26,6 +26,8 @@ func (b *Bench) Next() string {
 		return "the firmware tables, or the stickers of its modules: nothing tells where memory sits yet"
 	case m.Totals.Sockets.Standing() < fact.Settled:
 		return "a count of the sockets, by eye or from the manual (observe CARD sockets=2): how many there are is not settled"
+	case b.Ceilings().AsksChipset():
+		return "the chipset's name off the board (observe CARD chipset=NAME), or the PCI ids: the memory controller is in it"
 	case len(read.EEPROMs) == 0 && !b.described():
 		return "the modules' EEPROMs or stickers: chips, latencies and supply of what is fitted are not known"
 	case !m.Chipset.Known() && len(read.PCI) == 0:

@@ -293,6 +293,10 @@ func (b *Bench) Questions() (list []Question) {
 				"socket"})
 		}
 	}
+	if b.Ceilings().AsksChipset() {
+		list = append(list,
+			Question{"Which chipset does the board have? The memory controller is in it.", "chipset", "GM965"})
+	}
 	for _, p := range m.Places {
 		if p.Module != nil && p.Attach.Or("") == machine.Socket && !p.Module.Rated.Known() {
 			list = append(list, Question{fmt.Sprintf("What does the sticker of the module in %s say?", p.Name),

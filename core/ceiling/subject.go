@@ -139,6 +139,12 @@ func (s subject) controllerFor(g jedec.Generation) maybe.Value[catalogue.Control
 	return maybe.None[catalogue.Controller]()
 }
 
+// AsksChipset reports whether the memory controller is in the chipset, and nobody says which chipset it is: its name,
+// its PCI id or the board's entry would tell all that is open.
+func (l Limits) AsksChipset() bool {
+	return l.subject.platform.Led.Known() && len(l.subject.controllers) == 0
+}
+
 // who names the holder of the controller, for sentences.
 func (s subject) who() string {
 	if len(s.controllers) > 0 {

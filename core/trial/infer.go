@@ -230,7 +230,8 @@ func (s *scene) given(w *rule.World) (v jedec.Supplies, says string) {
 	all := jedec.SuppliesOf(classes...)
 	allowed := s.in.limits.Supplies()
 	says, standing := s.in.limits.SuppliesStated()
-	const what, look = "the supply that the board gives", "look it up in the processor's data sheet, or on a fitted module"
+	what, look := s.in.controllers("the supply that the board gives",
+		"look it up in the processor's data sheet, or on a fitted module")
 	switch {
 	case allowed.Len() > 0 && (standing == fact.Settled || says == ""):
 		return allowed, says

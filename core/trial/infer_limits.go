@@ -265,8 +265,7 @@ func (k kindList) takes(kind string) bool { return k.any || slices.Contains(k.ki
 
 // kinds is what the machine takes of buffering and check bits.
 func (t *setting) kinds(w *rule.World) kindList {
-	const what, look = "which kinds of module the machine takes", "look it up in the processor's data sheet, or the " +
-		"board's manual"
+	what, look := t.controllers("which kinds of module the machine takes", inSheetOrManual)
 	var list kindList
 	standing, stated := fact.Settled, false
 	for _, c := range t.limits.On(ceiling.Kinds) {

@@ -7,8 +7,8 @@ import (
 	"epitome/core/ceiling"
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/module"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/rule"
 )
 

@@ -29,7 +29,8 @@ func density(w *rule.World, s *scene, i int) rule.Said {
 		}
 		return ok()
 	}
-	p := s.in.most("largest die", row, s.in.die, "the largest die", "look it up in the processor's data sheet")
+	fact, look := s.in.controllers("the largest die", inDataSheet)
+	p := s.in.most("largest die", row, s.in.die, fact, look)
 	return within(w, p, ceiling.Dies(l.mbit), "dies of "+jedec.DieSize(l.mbit))
 }
 
@@ -45,9 +46,26 @@ func chipWidth(w *rule.World, s *scene, i int) rule.Said {
 	return ok()
 }
 
+// Where what is open of a controller stands.
+const (
+	inDataSheet     = "look it up in the processor's data sheet"
+	inSheetOrManual = "the processor's data sheet, or the board's manual"
+)
+
+// controllers is what to ask for a figure of the memory controller: the figure itself, or, where the controller is in
+// the chipset and nobody says which one that is, the chipset, which tells all of them.
+func (t *setting) controllers(fact, look string) (about, settles string) {
+	if t.limits.AsksChipset() {
+		return "which chipset the board has, for the memory controller is in it", "read its name off the board or out of a " +
+			"system's report (observe CARD chipset=NAME), or name the board"
+	}
+	return fact, look
+}
+
 // widths is whether the controller takes chips of a width.
 func (t *setting) widths(w *rule.World, width int) (takes bool, says string) {
 	word := fmt.Sprintf("x%d", width)
+	fact, look := t.controllers("whether it takes "+word+" chips", inDataSheet)
 	says = "whether the controller takes them is not known"
 	for _, c := range t.limits.On(ceiling.Width) {
 		allowed, stated := c.Allowed.Get()
@@ -62,11 +80,9 @@ func (t *setting) widths(w *rule.World, width int) (takes bool, says string) {
 		if c.Standing == settled {
 			return takes, says
 		}
-		return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips",
-			"look it up in the processor's data sheet", takes, true, "")), says
+		return rule.Choose(w, yesNo("takes "+word, fact, look, takes, true, "")), says
 	}
-	return rule.Choose(w, yesNo("takes "+word, "whether it takes "+word+" chips",
-		"look it up in the processor's data sheet", true, false, "")), says
+	return rule.Choose(w, yesNo("takes "+word, fact, look, true, false, "")), says
 }
 
 func ranks(w *rule.World, s *scene, i int) rule.Said {
@@ -127,8 +143,8 @@ func perSlot(w *rule.World, s *scene, i int) rule.Said {
 		return refused(fmt.Sprintf("the board's entry allows %v in %s", most, seat.Place), "board")
 	}
 	row := s.rowFor(s.in.limits.On(ceiling.PerSlot), seat)
-	p := s.in.most("largest module", row, s.in.provedSize(), "the largest module of a slot",
-		"the processor's data sheet, or the board's manual")
+	fact, look := s.in.controllers("the largest module of a slot", inSheetOrManual)
+	p := s.in.most("largest module", row, s.in.provedSize(), fact, look)
 	return within(w, p, ceiling.Bytes(size), size.String())
 }
 
@@ -159,8 +175,9 @@ func (s *scene) sum() (sum jedec.Capacity, known bool) {
 
 // mostTotal is the bound on the whole.
 func (t *setting) mostTotal() rule.Possible[bound] {
+	fact, look := t.controllers("the machine's maximum", inSheetOrManual)
 	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))},
-		"the machine's maximum", "the processor's data sheet, or the board's manual")
+		fact, look)
 }
 
 func total(w *rule.World, s *scene) (rule.Said, bool) {
