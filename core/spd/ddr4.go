@@ -96,6 +96,12 @@ func (im *image) d4Packages() {
 	im.Stacked = im.at(d4Package)&0x80 != 0 && im.bits(d4Package, 1, 0) == 2
 	if im.at(d4Organised)&0x40 != 0 {
 		im.Asymmetric = true
+		// Bits 3 and 2 of byte 10: how many densities the second kind is smaller (JESD21-C 4.1.2.L).
+		if smaller := im.bits(d4Second, 3, 2); smaller < 3 {
+			if mbit := im.Density.Or(0); mbit&(mbit-1) == 0 {
+				im.second = mbit >> smaller
+			}
+		}
 		im.note("byte %d: the ranks differ; the second kind is in byte %d (0x%02X)", d4Organised, d4Second, im.at(d4Second))
 	}
 }

@@ -116,6 +116,7 @@ func (im *image) d5Organisation() {
 	}
 	if im.at(d5Organised)&0x40 != 0 {
 		im.Asymmetric = true
+		im.second = fromTable(d5Densities, im.bits(d5Second, 4, 0)).Or(0) // coded as byte 4 is
 		im.note("byte %d: the ranks differ; the second kind is in byte %d (0x%02X)", d5Organised, d5Second, im.at(d5Second))
 	}
 }

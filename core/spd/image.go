@@ -15,6 +15,7 @@ import (
 type image struct {
 	octet.Window
 	Module
+	second int // density of every second rank, Mbit, where the ranks differ; 0 where it is not known
 }
 
 // at returns a byte, 0 where the image ends before it. Decoders that must tell
@@ -214,10 +215,16 @@ func (im *image) capacity() {
 	width, ok2 := im.Width.Get()
 	bus, ok3 := im.DataWidth.Get()
 	ranks, ok4 := im.Ranks.Get()
-	if !ok1 || !ok2 || !ok3 || !ok4 || im.Asymmetric {
+	other, odd := density, ranks/2 // every second rank is of the other kind, where there is one
+	if im.Asymmetric {
+		if other = im.second; im.Stacked || ranks < 2 {
+			other = 0
+		}
+	}
+	if !ok1 || !ok2 || !ok3 || !ok4 || other == 0 {
 		return
 	}
-	size := jedec.Capacity(density) * jedec.MiB / 8 * jedec.Capacity(bus/width*ranks)
+	size := jedec.Capacity((ranks-odd)*density+odd*other) * jedec.MiB / 8 * jedec.Capacity(bus/width)
 	if im.Stacked {
 		// Each die of a 3DS stack is a logical rank of its own.
 		size *= jedec.Capacity(im.Dies.Or(1))

@@ -161,6 +161,7 @@ var decoders = map[byte]struct {
 	0x04: {jedec.SDR, 64, decodeSDR},
 	0x07: {jedec.DDR, 64, decodeDDR},
 	0x08: {jedec.DDR2, 64, decodeDDR2},
+	0x09: {jedec.DDR2, 128, decodeFBDIMM},
 	0x0B: {jedec.DDR3, 128, decodeDDR3},
 	0x0C: {jedec.DDR4, 256, decodeDDR4},
 	0x0E: {jedec.DDR4, 256, decodeDDR4}, // DDR4E
@@ -175,7 +176,7 @@ var decoders = map[byte]struct {
 // otherTypes are memory types that exist and are not decoded.
 var otherTypes = map[byte]string{
 	0x01: "fast-page DRAM", 0x02: "EDO DRAM", 0x03: "pipelined nibble DRAM", 0x05: "ROM", 0x06: "DDR SGRAM",
-	0x09: "DDR2 fully buffered", 0x0A: "DDR2 fully buffered, probe", 0x14: "DDR5 non-volatile",
+	0x0A: "DDR2 fully buffered, probe", 0x14: "DDR5 non-volatile",
 }
 
 // Decode reads an image. Errors wrap ErrDamaged or ErrUnsupported; an image

@@ -222,7 +222,25 @@ func TestDDR4StackedECCAndAsymmetric(t *testing.T) {
 	im[12] |= 0x40
 	m = decode(t, im)
 	assert.True(t, m.Asymmetric)
-	assert.False(t, m.Capacity.Known(), "ranks that differ are not added up as if they did not")
+	assert.False(t, m.Capacity.Known(), "one rank can't differ from itself")
+	for code, want := range map[byte]jedec.Capacity{0: 16 * jedec.GiB, 1 << 2: 12 * jedec.GiB, 2 << 2: 10 * jedec.GiB} {
+		two := ddr4()
+		two.Ranks = 2
+		im = two.Bytes()
+		im[12] |= 0x40
+		im[10] = code // the second rank's chips are as dense, half, a quarter
+		assert.Equal(t, maybe.Just(want), decode(t, im).Capacity, "unlike ranks are added up")
+		im[10] = 3 << 2
+		assert.False(t, decode(t, im).Capacity.Known(), "a reserved code")
+	}
+	wide := ddr5()
+	wide[234] |= 0x40 | 1<<3 // two ranks, which differ
+	wide[8] = wide[4]&^0x1F | 2
+	m = decode(t, wide)
+	assert.True(t, m.Asymmetric)
+	first := jedec.Capacity(m.Density.Or(0)) * jedec.MiB / 8 * jedec.Capacity(m.DataWidth.Or(0)/m.Width.Or(1))
+	second := 8 * jedec.GiB / 8 * jedec.Capacity(m.DataWidth.Or(0)/m.Width.Or(1))
+	assert.Equal(t, first+second, m.Capacity.Or(0), "chips of 8 Gbit on the second rank")
 
 	im = ddr4().Bytes()
 	copy(im[20:], []byte{0x03, 0, 0, 0x80})
@@ -379,7 +397,7 @@ func TestWhatIsNoImage(t *testing.T) {
 	wrongType := ddr4().Bytes()
 	wrongType[2] = 0x77
 	buffered := ddr4().Bytes()
-	buffered[2] = 0x09
+	buffered[2] = 0x0A
 	for name, c := range map[string]struct {
 		image []byte
 		kind  error
@@ -389,7 +407,7 @@ func TestWhatIsNoImage(t *testing.T) {
 		"zeros":          {zeros, spd.ErrDamaged, "0x00 throughout"},
 		"ones":           {ones, spd.ErrDamaged, "0xFF throughout"},
 		"unknown type":   {wrongType, spd.ErrDamaged, "byte 2, memory type: expected a known type code, found 0x77"},
-		"fully buffered": {buffered, spd.ErrUnsupported, "DDR2 fully buffered"},
+		"fully buffered": {buffered, spd.ErrUnsupported, "DDR2 fully buffered, probe"},
 		"too long":       {make([]byte, 4096), spd.ErrDamaged, "at most 1024 bytes"},
 		"too short":      {ddr4().Bytes()[:100], spd.ErrDamaged, "at least 256 bytes of a DDR4 module"},
 	} {
@@ -480,4 +498,24 @@ func BenchmarkDecode512(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// A fully buffered module says what it is and who made it; its size and times are left to its label.
+func TestAFullyBufferedModule(t *testing.T) {
+	image := make(compose.Image, 256)
+	image.Put(0, 0x92, 0x11, 0x09).Put(117, 0x80, 0xCE, 1, 0x08, 0x30).Serial(122, "01020304").CRC(0, 116, 126).
+		Text(128, 18, "QF2-2G667")
+	m := decode(t, image)
+	assert.Equal(t, [3]any{jedec.DDR2, jedec.FBDIMM, jedec.FullyBuffered}, [3]any{m.Generation, m.Form, m.Kind})
+	assert.Equal(t, "QF2-2G667", m.Part)
+	assert.Equal(t, "01020304", m.Serial)
+	assert.Equal(t, maybe.Just(2008), m.Year)
+	assert.Equal(t, maybe.Just(8), m.CheckBits)
+	assert.False(t, m.Capacity.Known())
+	assert.False(t, m.TAA.Known())
+	require.Len(t, m.Checks, 1)
+	assert.True(t, m.Checks[0].OK())
+	assert.Contains(t, m.Notes[0], "its label has them")
+	image[50] ^= 1
+	assert.False(t, decode(t, image).Checks[0].OK(), "a damaged one is said")
 }
