@@ -1,6 +1,8 @@
 package module
 
 import (
+	"strings"
+
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/spd"
@@ -17,6 +19,9 @@ func FromImage(from string, image []byte) (Module, error) {
 		Locked: m.Locked}
 	s.Generation, s.Form, s.Capacity = fact.Known(m.Generation), fact.If(m.Form,
 		m.Form != jedec.FormUnknown), fact.From(m.Capacity)
+	if m.SizeDisputed {
+		s.Capacity = s.Capacity.Disputed(fact.Support{Source: "module EEPROM", Says: strings.Join(m.Itself, "; ")})
+	}
 	s.Ranks, s.Width, s.DataWidth = fact.From(m.Ranks), fact.From(m.Width), fact.From(m.DataWidth)
 	s.Density, s.Dies = fact.From(m.Density), fact.From(m.Dies)
 	s.Stacked = fact.Known(m.Stacked)

@@ -126,6 +126,7 @@ func (im *image) addressed(rows, columns, ranks, dataWidth int, rankSizes [8]jed
 		im.note("byte %d states ranks of %s (0x%02X), rows, columns and banks make %v", oldRankSize,
 			strings.Join(append(sizes, "no size")[:max(1, len(sizes))], " and "), im.at(oldRankSize), rank)
 		im.Itself = append(im.Itself, im.Notes[len(im.Notes)-1])
+		im.SizeDisputed = len(sizes) > 0
 	}
 }
 

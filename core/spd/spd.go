@@ -28,38 +28,41 @@ type Module struct {
 	Revision   string // of the SPD contents, "1.1"
 	Form       jedec.Form
 	Kind       jedec.Kind
-	Capacity   maybe.Value[jedec.Capacity]
-	Ranks      maybe.Value[int] // package ranks; of a DDR5 module, in each half
-	Width      maybe.Value[int] // data lines a chip
-	Density    maybe.Value[int] // of a die, Mbit
-	Dies       maybe.Value[int] // dies in a package
-	Stacked    bool             // 3DS: the dies of a package share one load
-	Asymmetric bool             // ranks differ in width or density
-	DataWidth  maybe.Value[int] // data lines without check bits, both halves together
-	CheckBits  maybe.Value[int] // lines beside them
-	SubBuses   maybe.Value[int] // independent halves: 2 for DDR5
-	TCK        maybe.Value[jedec.Picoseconds]
-	TAA        maybe.Value[jedec.Picoseconds]
-	TRCD       maybe.Value[jedec.Picoseconds]
-	TRP        maybe.Value[jedec.Picoseconds]
-	TRAS       maybe.Value[jedec.Picoseconds]
-	TRC        maybe.Value[jedec.Picoseconds]
-	TRFC       maybe.Value[jedec.Picoseconds]
-	Latencies  []jedec.Latency // all supported, shortest first
-	MilliVolts []int           // supplies it is operable at
-	Thermal    maybe.Value[bool]
-	HeightMM   maybe.Value[int] // at most so high; nominal
-	Maker      jedec.MakerCode
-	ChipMaker  jedec.MakerCode
-	Part       string
-	Serial     string // eight hexadecimal digits
-	Year, Week maybe.Value[int]
-	Location   maybe.Value[byte]
-	Checks     []Check
-	Profiles   []Profile
-	Notes      []string // what is odd, or missing and why
-	Locked     bool     // only the first page of a DDR5 hub answers
-	Itself     []string // of the notes, where the image contradicts itself
+	// SizeDisputed: the image states another size of a rank than its rows, columns and banks make; Capacity is what
+	// these make.
+	SizeDisputed bool
+	Capacity     maybe.Value[jedec.Capacity]
+	Ranks        maybe.Value[int] // package ranks; of a DDR5 module, in each half
+	Width        maybe.Value[int] // data lines a chip
+	Density      maybe.Value[int] // of a die, Mbit
+	Dies         maybe.Value[int] // dies in a package
+	Stacked      bool             // 3DS: the dies of a package share one load
+	Asymmetric   bool             // ranks differ in width or density
+	DataWidth    maybe.Value[int] // data lines without check bits, both halves together
+	CheckBits    maybe.Value[int] // lines beside them
+	SubBuses     maybe.Value[int] // independent halves: 2 for DDR5
+	TCK          maybe.Value[jedec.Picoseconds]
+	TAA          maybe.Value[jedec.Picoseconds]
+	TRCD         maybe.Value[jedec.Picoseconds]
+	TRP          maybe.Value[jedec.Picoseconds]
+	TRAS         maybe.Value[jedec.Picoseconds]
+	TRC          maybe.Value[jedec.Picoseconds]
+	TRFC         maybe.Value[jedec.Picoseconds]
+	Latencies    []jedec.Latency // all supported, shortest first
+	MilliVolts   []int           // supplies it is operable at
+	Thermal      maybe.Value[bool]
+	HeightMM     maybe.Value[int] // at most so high; nominal
+	Maker        jedec.MakerCode
+	ChipMaker    jedec.MakerCode
+	Part         string
+	Serial       string // eight hexadecimal digits
+	Year, Week   maybe.Value[int]
+	Location     maybe.Value[byte]
+	Checks       []Check
+	Profiles     []Profile
+	Notes        []string // what is odd, or missing and why
+	Locked       bool     // only the first page of a DDR5 hub answers
+	Itself       []string // of the notes, where the image contradicts itself
 }
 
 // A Check is a checksum or CRC over part of an image.

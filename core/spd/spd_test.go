@@ -8,8 +8,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/spd"
 	"epitome/core/spd/compose"
 )
@@ -126,6 +128,10 @@ func TestDDR2(t *testing.T) {
 	m = decode(t, odd.Put(31, 0x01).Sum8())
 	require.Len(t, m.Itself, 1, "a size byte that disagrees is a contradiction, with both figures")
 	assert.Contains(t, m.Itself[0], "byte 31 states ranks of 1 GB (0x01), rows, columns and banks make 512 MB")
+	assert.True(t, m.SizeDisputed)
+	one, err := module.FromImage("x", odd)
+	require.NoError(t, err)
+	assert.Equal(t, fact.Disputed, one.Capacity.Standing(), "neither is certain")
 	im.Put(40, 0x07).Sum8()
 	assert.Equal(t, maybe.Just(ps(256_000+105_500)), decode(t, im).TRFC, "bit 0 of byte 40 adds 256 ns")
 }
