@@ -121,7 +121,7 @@ func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	case !l.Form.Known():
 		return nil, fmt.Errorf("%w: the form of the sockets is not known; look whether they take DIMMs or SO-DIMMs",
 			ErrUnknown)
-	case len(jedec.ModuleSizes(g)) == 0:
+	case len(catalogue.SizesSold(g, l.Form.Or(jedec.FormUnknown))) == 0:
 		return nil, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, g)
 	}
 	s.plain = s.judge.Plain()

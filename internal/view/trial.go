@@ -245,6 +245,11 @@ func (p *Page) Mixed(sticks []module.Module, m trial.Mixed) {
 		p.groups(sticks, m)
 	}
 	p.reasons(m.Reasons)
+	if slices.ContainsFunc(sticks, func(s module.Module) bool { return s.Clocked.Or(false) }) {
+		p.Blank()
+		p.Para(0, "", "A module with a clock driver goes only in boards that support one: their manual says it. Beside one "+
+			"without, it runs as that does.")
+	}
 }
 
 func mixedSentence(sticks []module.Module, m trial.Mixed) string {
