@@ -215,6 +215,9 @@ func assumedWords(q propose.Proposal) string {
 
 // ListsTaken says of price lists whose titles leave it open what was taken for what.
 func (p *Page) ListsTaken(lists []string) {
+	if len(lists) > 0 {
+		p.Blank()
+	}
 	for _, l := range lists {
 		p.Foot(l)
 	}
