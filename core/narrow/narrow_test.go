@@ -226,3 +226,17 @@ func TestATotalLessGraphics(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, r.Candidates[0].Graphics)
 }
+
+// Slots that were counted stand above those that a note says are used.
+func TestCountedSlotsStandAboveANotesOwn(t *testing.T) {
+	for counted, want := range map[int]int{0: 1, 2: 2} {
+		r, err := narrow.From(narrow.Clues{Note: "8.0 GB (7.9 GB usable)\nSlots used: 1 of 2", Contacts: maybe.Just(260),
+			Slots: maybe.If(counted, counted > 0)})
+		require.NoError(t, err)
+		most := 0
+		for _, set := range r.Candidates[0].Sets {
+			most = max(most, len(set))
+		}
+		assert.Equal(t, want, most)
+	}
+}
