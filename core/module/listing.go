@@ -42,28 +42,6 @@ type reader struct {
 	rating     error                    // a module rating that only a generation beside it can explain
 }
 
-// quotes are the words that stated each fact. A listing states few: going through them is quicker than a map.
-type quotes []struct{ fact, words string }
-
-func (q quotes) of(fact string) string {
-	for _, x := range q {
-		if x.fact == fact {
-			return x.words
-		}
-	}
-	return ""
-}
-
-func (q *quotes) set(fact, words string) {
-	for i, x := range *q {
-		if x.fact == fact {
-			(*q)[i].words = words
-			return
-		}
-	}
-	*q = append(*q, struct{ fact, words string }{fact, words})
-}
-
 // FromListing reads a shop's free text, or a short specification such as
 // "16GB DDR4-3200 SO-DIMM 1Rx8 CL22". Errors wrap ErrContradiction,
 // ErrNothing, or an error of package jedec about an unknown rating.
