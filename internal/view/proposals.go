@@ -1,6 +1,7 @@
 package view
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -186,7 +187,7 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 	}
 	for _, b := range q.Buys {
 		if b.Supplier != "" {
-			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, b.SKU, b.Price, b.Supplier))
+			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, cmp.Or(b.SKU, b.Text), b.Price, b.Supplier))
 		}
 	}
 	if assumed := assumedWords(q); assumed != "" {
