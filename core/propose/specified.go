@@ -30,8 +30,9 @@ func (s *search) specifications() (offers []Offer) {
 		return x.Kind != kind || x.Width == 4 && !kind.Registered() || low != "" && !x.RunsLow()
 	})
 	var sizes []jedec.Capacity
+	covered := len(catalogue.Market(g, form)) > 0
 	for _, sold := range list {
-		if len(catalogue.Market(g, form)) == 0 { // which layout is the ordinary one nobody says
+		if !covered { // which layout is the ordinary one nobody says
 			offers = append(offers, s.specified(sold, top, low))
 		} else if !slices.Contains(sizes, sold.Size) {
 			sizes = append(sizes, sold.Size)
@@ -92,6 +93,29 @@ func (s *search) provedOf(sold catalogue.Sold, x catalogue.SoldGrade) rule.Outco
 	return s.alone(&st, true)
 }
 
+// typed is what a shop's text would say of a module of the market, so that the plan can be read again.
+func typed(sold catalogue.Sold, x catalogue.SoldGrade) string {
+	text := sold.Size.String()
+	if sold.Ranks > 0 {
+		text += fmt.Sprintf(" %dRx%d", sold.Ranks, sold.Width)
+	}
+	kind := kindWords[sold.Kind][1]
+	switch sold.Kind {
+	case jedec.LoadReduced, jedec.FullyBuffered: // which name the form
+	case jedec.Clocked, jedec.ClockedECC:
+		if sold.Form == jedec.SODIMM {
+			kind = strings.Replace(kind, "CUDIMM", "CSODIMM", 1)
+		}
+	default:
+		kind = sold.Form.String() + " " + kind
+	}
+	text = fmt.Sprintf("%s %v %s", text, x.Grade, kind)
+	if x.CL > 0 {
+		text += fmt.Sprintf(" CL%v", x.CL)
+	}
+	return text
+}
+
 // specified makes an offer of a module of the market. Layouts that a shop may send instead and that the machine does
 // not take are named.
 func (s *search) specified(sold catalogue.Sold, top jedec.Rate, low string) Offer {
@@ -103,15 +127,7 @@ func (s *search) specified(sold catalogue.Sold, top jedec.Rate, low string) Offe
 	}
 	words := kindWords[sold.Kind]
 	text := fmt.Sprintf("%v %v %v%s%s%s", sold.Size, x.Grade, sold.Form, layout, words[0], low)
-	// What a shop's text would say, so that the plan can be read again.
-	form := sold.Form.String() + " "
-	if sold.Kind == jedec.LoadReduced || sold.Kind == jedec.Clocked || sold.Kind == jedec.FullyBuffered {
-		form = map[bool]string{true: "SO-DIMM "}[sold.Form == jedec.SODIMM]
-	}
-	st.From = fmt.Sprintf("%v%s %v %s%s%s", sold.Size, layout, x.Grade, form, words[1], strings.ReplaceAll(low, " V", "V"))
-	if x.CL > 0 {
-		st.From += fmt.Sprintf(" CL%v", x.CL)
-	}
+	st.From = typed(sold, x) + strings.ReplaceAll(low, " V", "V")
 	price := perModule + stock.Money(sold.Size/jedec.GiB)
 	if sold.Width == 16 {
 		price++ // of two of a size the one with all its banks

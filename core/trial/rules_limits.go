@@ -29,8 +29,8 @@ func density(w *rule.World, s *scene, i int) rule.Said {
 		}
 		return ok()
 	}
-	fact, look := s.in.controllers("the largest die", inDataSheet)
-	p := s.in.most("largest die", row, s.in.die, fact, look)
+	about, look := s.in.controllers("the largest die", inDataSheet)
+	p := s.in.most("largest die", row, s.in.die, about, look)
 	return within(w, p, ceiling.Dies(l.mbit), "dies of "+jedec.DieSize(l.mbit))
 }
 
@@ -54,18 +54,18 @@ const (
 
 // controllers is what to ask for a figure of the memory controller: the figure itself, or, where the controller is in
 // the chipset and nobody says which one that is, the chipset, which tells all of them.
-func (t *setting) controllers(fact, look string) (about, settles string) {
+func (t *setting) controllers(figure, look string) (about, settles string) {
 	if t.limits.AsksChipset() {
 		return "which chipset the board has, for the memory controller is in it", "read its name off the board or out of a " +
 			"system's report (observe CARD chipset=NAME), or name the board"
 	}
-	return fact, look
+	return figure, look
 }
 
 // widths is whether the controller takes chips of a width.
 func (t *setting) widths(w *rule.World, width int) (takes bool, says string) {
 	word := fmt.Sprintf("x%d", width)
-	fact, look := t.controllers("whether it takes "+word+" chips", inDataSheet)
+	about, look := t.controllers("whether it takes "+word+" chips", inDataSheet)
 	says = "whether the controller takes them is not known"
 	for _, c := range t.limits.On(ceiling.Width) {
 		allowed, stated := c.Allowed.Get()
@@ -80,9 +80,9 @@ func (t *setting) widths(w *rule.World, width int) (takes bool, says string) {
 		if c.Standing == settled {
 			return takes, says
 		}
-		return rule.Choose(w, yesNo("takes "+word, fact, look, takes, true, "")), says
+		return rule.Choose(w, yesNo("takes "+word, about, look, takes, true, "")), says
 	}
-	return rule.Choose(w, yesNo("takes "+word, fact, look, true, false, "")), says
+	return rule.Choose(w, yesNo("takes "+word, about, look, true, false, "")), says
 }
 
 func ranks(w *rule.World, s *scene, i int) rule.Said {
@@ -143,8 +143,8 @@ func perSlot(w *rule.World, s *scene, i int) rule.Said {
 		return refused(fmt.Sprintf("the board's entry allows %v in %s", most, seat.Place), "board")
 	}
 	row := s.rowFor(s.in.limits.On(ceiling.PerSlot), seat)
-	fact, look := s.in.controllers("the largest module of a slot", inSheetOrManual)
-	p := s.in.most("largest module", row, s.in.provedSize(), fact, look)
+	about, look := s.in.controllers("the largest module of a slot", inSheetOrManual)
+	p := s.in.most("largest module", row, s.in.provedSize(), about, look)
 	return within(w, p, ceiling.Bytes(size), size.String())
 }
 
@@ -175,9 +175,9 @@ func (s *scene) sum() (sum jedec.Capacity, known bool) {
 
 // mostTotal is the bound on the whole.
 func (t *setting) mostTotal() rule.Possible[bound] {
-	fact, look := t.controllers("the machine's maximum", inSheetOrManual)
+	about, look := t.controllers("the machine's maximum", inSheetOrManual)
 	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))},
-		fact, look)
+		about, look)
 }
 
 func total(w *rule.World, s *scene) (rule.Said, bool) {

@@ -37,8 +37,8 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 		// the rate has to be known.
 		leads := !slices.ContainsFunc(s.seats, func(seat Seat) bool { return seat.New && !seat.Stick.Grade().Known() }) &&
 			slices.ContainsFunc(s.seats, func(seat Seat) bool { return !seat.New && !seat.Stick.Grade().Known() })
-		fact, look := s.in.controllers("the machine's rate for channels filled this way", inSheetOrManual)
-		if !rule.Choose(w, yesNo("rate", fact, look, true, leads, "")) {
+		about, look := s.in.controllers("the machine's rate for channels filled this way", inSheetOrManual)
+		if !rule.Choose(w, yesNo("rate", about, look, true, leads, "")) {
 			return refused("the rate can't be told: "+s.why, ""), true
 		}
 		return ok(), true

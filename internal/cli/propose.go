@@ -239,6 +239,7 @@ var endCodes = map[bench.Ended]int{bench.Found: exitDone, bench.OutOf: exitNo, b
 func (a *app) proposals(result bench.Result, err error, format string) error {
 	code := endCodes[bench.EndOf(result, err)]
 	if format == "json" {
+		a.sayTaken()
 		blocked := ""
 		if err != nil {
 			blocked = err.Error()

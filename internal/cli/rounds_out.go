@@ -52,9 +52,7 @@ func (a *app) showRound(r *bench.Round, f roundFlags, set store.Settings, paper 
 	}); err != nil {
 		return err
 	}
-	for _, l := range a.taken {
-		a.say("stock    %s", l)
-	}
+	a.sayTaken()
 	// What was worked out is shown first, then written, then kept: each stands whatever becomes of the next.
 	if writer != nil {
 		if err := writer.End(r); err != nil {

@@ -159,6 +159,13 @@ func (a *app) offers(files []string, columns, currency string) (out []bench.Offe
 	return bench.OffersOf(lists, currency)
 }
 
+// sayTaken says beside what programs read what was taken for what in price lists.
+func (a *app) sayTaken() {
+	for _, l := range a.taken {
+		a.say("stock    %s", l)
+	}
+}
+
 // listsFlag lets a command look up sticks written stock:SKU.
 func (a *app) listsFlag(cmd *cobra.Command) {
 	cmd.Flags().StringArrayVar(&a.lists, "stock", nil,

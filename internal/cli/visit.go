@@ -263,6 +263,7 @@ func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags
 	}
 	var err error
 	if f.format == "json" {
+		a.sayTaken()
 		err = view.WriteJSON(a.out, view.VisitJSON(s))
 	} else {
 		page := view.NewPage(a.look())
