@@ -94,7 +94,7 @@ func (s *search) provedOf(sold catalogue.Sold, x catalogue.SoldGrade) rule.Outco
 }
 
 // typed is what a shop's text would say of a module of the market, so that the plan can be read again.
-func typed(sold catalogue.Sold, x catalogue.SoldGrade) string {
+func typed(sold catalogue.Sold, x catalogue.SoldGrade, low string) string {
 	text := sold.Size.String()
 	if sold.Ranks > 0 {
 		text += fmt.Sprintf(" %dRx%d", sold.Ranks, sold.Width)
@@ -109,7 +109,7 @@ func typed(sold catalogue.Sold, x catalogue.SoldGrade) string {
 	default:
 		kind = sold.Form.String() + " " + kind
 	}
-	text = fmt.Sprintf("%s %v %s", text, x.Grade, kind)
+	text = fmt.Sprintf("%s %v %s%s", text, x.Grade, kind, low)
 	if x.CL > 0 {
 		text += fmt.Sprintf(" CL%v", x.CL)
 	}
@@ -127,7 +127,7 @@ func (s *search) specified(sold catalogue.Sold, top jedec.Rate, low string) Offe
 	}
 	words := kindWords[sold.Kind]
 	text := fmt.Sprintf("%v %v %v%s%s%s", sold.Size, x.Grade, sold.Form, layout, words[0], low)
-	st.From = typed(sold, x) + strings.ReplaceAll(low, " V", "V")
+	st.From = typed(sold, x, strings.ReplaceAll(low, " V", "V"))
 	price := perModule + stock.Money(sold.Size/jedec.GiB)
 	if sold.Width == 16 {
 		price++ // of two of a size the one with all its banks

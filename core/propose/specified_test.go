@@ -18,7 +18,7 @@ func TestWhatIsSpecifiedIsReadAgain(t *testing.T) {
 		for _, f := range g.Trait().Forms {
 			for _, sold := range catalogue.Market(g, f.Form) {
 				for _, x := range sold.Grades {
-					text := typed(sold, x)
+					text := typed(sold, x, "")
 					m, err := module.Parse(text)
 					require.NoError(t, err, text)
 					assert.Equal(t, sold.Size, m.Capacity.Or(0), text)
