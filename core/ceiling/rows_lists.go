@@ -95,6 +95,7 @@ const (
 	Registered    = "registered"
 	LoadReduced   = "load-reduced"
 	FullyBuffered = "fully buffered"
+	Multiplexed   = "multiplexed-rank"
 )
 
 // kindWords turns the tables' kinds into those of a list: a buffered kind without udimm means buffered modules only.

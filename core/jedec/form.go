@@ -2,6 +2,7 @@ package jedec
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 )
 
@@ -72,18 +73,21 @@ const (
 	RegisteredECC
 	LoadReduced
 	FullyBuffered
-	Clocked // a clock driver on an unbuffered module: CUDIMM, CSODIMM
+	Multiplexed // two ranks behind one buffer that answer as one at twice their rate: MRDIMM
+	Clocked     // a clock driver on an unbuffered module: CUDIMM, CSODIMM
 	ClockedECC
 )
 
 // Registered reports whether a register or buffer drives the chips' address
 // lines: such a module never works in a socket for unbuffered ones.
-func (k Kind) Registered() bool { return k == RegisteredECC || k == LoadReduced || k == FullyBuffered }
+func (k Kind) Registered() bool {
+	return k == RegisteredECC || k == LoadReduced || k == FullyBuffered || k == Multiplexed
+}
 
 // ECC reports whether the module carries check bits.
 func (k Kind) ECC() bool {
 	switch k {
-	case UnbufferedECC, RegisteredECC, LoadReduced, FullyBuffered, ClockedECC:
+	case UnbufferedECC, RegisteredECC, LoadReduced, FullyBuffered, Multiplexed, ClockedECC:
 		return true
 	}
 	return false
@@ -91,7 +95,8 @@ func (k Kind) ECC() bool {
 
 var kindNames = [...]string{
 	KindUnknown: "unknown", Unbuffered: "unbuffered", UnbufferedECC: "unbuffered with ECC", RegisteredECC: "registered",
-	LoadReduced: "load-reduced", FullyBuffered: "fully buffered", Clocked: "unbuffered with clock driver",
+	LoadReduced: "load-reduced", FullyBuffered: "fully buffered", Multiplexed: "multiplexed-rank",
+	Clocked:    "unbuffered with clock driver",
 	ClockedECC: "unbuffered with clock driver and ECC",
 }
 
@@ -101,4 +106,13 @@ func (k Kind) String() string {
 		return kindNames[k]
 	}
 	return "unknown"
+}
+
+// A Thickness is how far a module's parts stand off its card, in front and behind, at most, mm. The zero value is none
+// that is known.
+type Thickness struct{ Front, Back int }
+
+// String writes both sides.
+func (t Thickness) String() string {
+	return fmt.Sprintf("up to %d mm in front, %d mm behind", t.Front, t.Back)
 }

@@ -40,6 +40,8 @@ func (m *Module) Text() string {
 	switch {
 	case m.LoadReduced.Or(false):
 		words = append(words, "load-reduced")
+	case m.Multiplexed.Or(false):
+		words = append(words, "multiplexed-rank")
 	case m.Registered.Or(false):
 		words = append(words, "ECC registered")
 	default:

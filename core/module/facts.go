@@ -26,6 +26,7 @@ type Facts struct {
 	ECC         fact.Fact[bool]
 	Registered  fact.Fact[bool] // load-reduced ones are, too
 	LoadReduced fact.Fact[bool]
+	Multiplexed fact.Fact[bool]
 	Clocked     fact.Fact[bool]       // carries a clock driver
 	Rated       fact.Fact[jedec.Rate] // the standard rate that it is good for
 	Timing      fact.Fact[jedec.Timing]
@@ -41,6 +42,9 @@ type Facts struct {
 	Year        fact.Fact[int]
 	Week        fact.Fact[int]
 	HeightMM    fact.Fact[int]
+	Thickness   fact.Fact[jedec.Thickness]
+	CheckBits   fact.Fact[int] // lines beside the data lines, of the whole module
+	PMIC        fact.Fact[string]
 	Thermal     fact.Fact[bool] // carries a thermal sensor
 }
 
@@ -162,6 +166,7 @@ var Rows = sync.OnceValue(func() []Row {
 		row("ecc", "ECC", func(f *Facts) *fact.Fact[bool] { return &f.ECC }, yes, asItIs).told(),
 		row("registered", "registered", func(f *Facts) *fact.Fact[bool] { return &f.Registered }, yes, asItIs).told(),
 		row("load_reduced", "load-reduced", func(f *Facts) *fact.Fact[bool] { return &f.LoadReduced }, yes, asItIs),
+		row("multiplexed_rank", "multiplexed-rank", func(f *Facts) *fact.Fact[bool] { return &f.Multiplexed }, yes, asItIs),
 		row("clock_driver", "clock driver", func(f *Facts) *fact.Fact[bool] { return &f.Clocked }, yes, asItIs),
 		row("rated_mts", "rated speed", func(f *Facts) *fact.Fact[jedec.Rate] { return &f.Rated }, jedec.Rate.String,
 			asItIs).told(),
@@ -190,6 +195,10 @@ var Rows = sync.OnceValue(func() []Row {
 		row("week", "week", func(f *Facts) *fact.Fact[int] { return &f.Week }, number, asItIs).asked().single(),
 		row("height_mm", "height", func(f *Facts) *fact.Fact[int] { return &f.HeightMM },
 			func(n int) string { return fmt.Sprintf("%d mm", n) }, asItIs),
+		row("thickness_mm", "thickness", func(f *Facts) *fact.Fact[jedec.Thickness] { return &f.Thickness },
+			jedec.Thickness.String, func(t jedec.Thickness) any { return map[string]int{"front": t.Front, "back": t.Back} }),
+		row("check_bits", "check bits", func(f *Facts) *fact.Fact[int] { return &f.CheckBits }, number, asItIs),
+		row("pmic", "supply on the module", func(f *Facts) *fact.Fact[string] { return &f.PMIC }, word, asItIs),
 		row("thermal_sensor", "thermal sensor", func(f *Facts) *fact.Fact[bool] { return &f.Thermal }, yes, asItIs),
 	}
 })

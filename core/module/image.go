@@ -35,7 +35,8 @@ func FromImage(from string, image []byte) (Module, error) {
 	// A code without a name in the list says nothing that firmware's name does
 	// not say better.
 	s.Maker = fact.If(m.Maker.String(), m.Maker.Known() && m.Maker.Name() != "")
-	s.HeightMM, s.Thermal = fact.From(m.HeightMM), fact.From(m.Thermal)
+	s.HeightMM, s.Thickness, s.Thermal = fact.From(m.HeightMM), fact.From(m.Thickness), fact.From(m.Thermal)
+	s.CheckBits, s.PMIC = fact.From(m.CheckBits), fact.If(m.PMIC, m.PMIC != "")
 	if m.Kind != jedec.KindUnknown {
 		s.setBuffering(m.Kind)
 	}

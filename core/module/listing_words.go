@@ -17,6 +17,7 @@ var formWords = map[string]jedec.TypeLetter{
 	"so": {Form: jedec.SODIMM}, "dimm": {Form: jedec.DIMM},
 	"udimm": {Form: jedec.DIMM, Kind: jedec.Unbuffered}, "u-dimm": {Form: jedec.DIMM, Kind: jedec.Unbuffered},
 	"rdimm": {Form: jedec.DIMM, Kind: jedec.RegisteredECC}, "r-dimm": {Form: jedec.DIMM, Kind: jedec.RegisteredECC},
+	"mrdimm": {Form: jedec.DIMM, Kind: jedec.Multiplexed}, "mcrdimm": {Form: jedec.DIMM, Kind: jedec.Multiplexed},
 	"lrdimm": {Form: jedec.DIMM, Kind: jedec.LoadReduced}, "lr-dimm": {Form: jedec.DIMM, Kind: jedec.LoadReduced},
 	"fbdimm": {Form: jedec.FBDIMM, Kind: jedec.FullyBuffered}, "fb-dimm": {Form: jedec.FBDIMM, Kind: jedec.FullyBuffered},
 	"cudimm": {Form: jedec.DIMM, Kind: jedec.Clocked}, "csodimm": {Form: jedec.SODIMM, Kind: jedec.Clocked},
@@ -50,6 +51,7 @@ func (r *reader) kind(f jedec.Form, k jedec.Kind, quote string) {
 	}
 	state(r, "registered", &r.stick.Registered, k.Registered(), quote)
 	state(r, "load-reduced", &r.stick.LoadReduced, k == jedec.LoadReduced, quote)
+	state(r, "multiplexed-rank", &r.stick.Multiplexed, k == jedec.Multiplexed, quote)
 	state(r, "clocked", &r.stick.Clocked, k == jedec.Clocked || k == jedec.ClockedECC, quote)
 	if k.ECC() {
 		state(r, "ecc", &r.stick.ECC, true, quote)

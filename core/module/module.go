@@ -169,6 +169,7 @@ func (s *Module) setKind(f jedec.Form, k jedec.Kind) {
 
 func (f *Facts) setBuffering(k jedec.Kind) {
 	f.Registered, f.LoadReduced = fact.Known(k.Registered()), fact.Known(k == jedec.LoadReduced)
+	f.Multiplexed = fact.Known(k == jedec.Multiplexed)
 	f.Clocked = fact.Known(k == jedec.Clocked || k == jedec.ClockedECC)
 }
 
@@ -254,6 +255,8 @@ func (m *Module) BuiltAs() jedec.Kind {
 		return jedec.FullyBuffered
 	case m.LoadReduced.Or(false):
 		return jedec.LoadReduced
+	case m.Multiplexed.Or(false):
+		return jedec.Multiplexed
 	case m.Registered.Or(false):
 		return jedec.RegisteredECC
 	case m.Clocked.Or(false) && checked:

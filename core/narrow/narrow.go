@@ -275,9 +275,13 @@ const (
 	graphicsStep = 128 * jedec.MiB
 )
 
-func (c Clues) byTotal(x *Candidate, _ module.Module) string {
+func (c Clues) byTotal(x *Candidate, marked module.Module) string {
 	total, ok := c.Total.Get()
-	sizes := catalogue.SizesSold(x.Generation, x.Form)
+	var kinds []jedec.Kind // every one, where the marking does not tell
+	if marked.Registered.Known() {
+		kinds = []jedec.Kind{marked.BuiltAs()}
+	}
+	sizes := catalogue.SizesSold(x.Generation, x.Form, kinds...)
 	if !ok || len(sizes) == 0 || x.Form == jedec.Soldered {
 		return ""
 	}

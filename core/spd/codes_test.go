@@ -56,12 +56,16 @@ func as[T any](v maybe.Value[T]) string {
 	return "-"
 }
 
+func front(m spd.Module) string { return fmt.Sprint(m.Thickness.Or(jedec.Thickness{}).Front) }
+func back(m spd.Module) string  { return fmt.Sprint(m.Thickness.Or(jedec.Thickness{}).Back) }
+
 func kind(m spd.Module) string {
 	if m.Kind == jedec.KindUnknown {
 		return "-"
 	}
 	short := map[jedec.Kind]string{jedec.Unbuffered: "UDIMM", jedec.UnbufferedECC: "ECC_UDIMM",
-		jedec.RegisteredECC: "RDIMM", jedec.LoadReduced: "LRDIMM", jedec.Clocked: "CUDIMM", jedec.ClockedECC: "ECC_CUDIMM"}
+		jedec.RegisteredECC: "RDIMM", jedec.LoadReduced: "LRDIMM", jedec.Multiplexed: "MRDIMM", jedec.Clocked: "CUDIMM",
+		jedec.ClockedECC: "ECC_CUDIMM"}
 	form := m.Form.String()
 	if m.Form == jedec.FormUnknown {
 		form = "?"
@@ -83,6 +87,10 @@ func TestWhatEachCodeStandsFor(t *testing.T) {
 			return "-"
 		}
 		return strings.ReplaceAll(strings.Trim(fmt.Sprint(m.MilliVolts), "[]"), " ", "/")
+	}
+	other := ""
+	for code := 3; code < 16; code++ {
+		other += fmt.Sprintf(" type_%d", code)
 	}
 	in := func(v maybe.Value[ps]) string { return strconv.Itoa(int(v.Or(-1))) } // ps
 	for _, c := range []struct {
@@ -118,7 +126,17 @@ func TestWhatEachCodeStandsFor(t *testing.T) {
 		{"DDR5 density", ddr5(), 4, 0, 5, density, "- 4096 8192 12288 16384 24576 32768 49152 65536"},
 		{"DDR5 dies", ddr5(), 4, 5, 3, dies, "1 2 2 4 8 16"},
 		{"DDR5 module type", ddr5(), 3, 0, 4, kind, "- DIMM/RDIMM DIMM/UDIMM SO-DIMM/UDIMM DIMM/LRDIMM DIMM/CUDIMM " +
-			"SO-DIMM/CUDIMM - CAMM2/UDIMM - - soldered/UDIMM"},
+			"SO-DIMM/CUDIMM DIMM/MRDIMM CAMM2/UDIMM - - soldered/UDIMM"},
+		{"DDR5 regulator", ddr5().Put(200, 0x80), 200, 0, 4, func(m spd.Module) string {
+			return strings.ReplaceAll(strings.TrimPrefix(m.PMIC, "a PMIC of "), " ", "_")
+		},
+			"PMIC5000 PMIC5010 PMIC5100" + other},
+		{"DDR5 sensors", ddr5(), 212, 6, 2, func(m spd.Module) string { return as(m.Thermal) }, "false true true true"},
+		{"DDR5 hub with a sensor", ddr5(), 196, 7, 1, func(m spd.Module) string { return as(m.Thermal) }, "false true"},
+		{"DDR5 thickness in front", ddr5(), 231, 0, 4, front, "1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16"},
+		{"DDR5 thickness behind", ddr5(), 231, 4, 4, back, "1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16"},
+		{"DDR4 thickness behind", ddr4().Bytes(), 129, 4, 4, back, "1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16"},
+		{"DDR3 thickness in front", ddr3(), 61, 0, 4, front, "1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16"},
 		{"DDR5 chip width", ddr5(), 6, 5, 3, width, "4 8 16 32"},
 		{"DDR5 ranks", ddr5(), 234, 3, 3, ranks, "1 2 3 4 5 6 7 8"},
 		{"DDR5 bus of a half", ddr5(), 235, 0, 3, bus, "16 32 64 128"},

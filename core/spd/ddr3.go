@@ -34,6 +34,7 @@ const (
 	d3FineTRP     = 37
 	d3FineTRC     = 38
 	d3Height      = 60  // bits 4 to 0: mm over 15
+	d3Thickness   = 61  // bits 7 to 4: behind, mm over 1; 3 to 0: in front
 	d3Maker       = 117 // two bytes
 	d3Location    = 119
 	d3Year        = 120
@@ -124,6 +125,7 @@ func decodeDDR3(im *image) {
 	}
 	im.Thermal = maybe.Just(im.at(d3Thermal)&0x80 != 0)
 	im.HeightMM = maybe.Just(im.bits(d3Height, 4, 0) + 15)
+	im.thickness(d3Thickness)
 	im.d3Times()
 	if !im.short(d3ChipMaker+2, "part number and chip maker") {
 		im.makers(d3Maker, d3ChipMaker)

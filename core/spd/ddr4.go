@@ -33,6 +33,7 @@ const (
 	d4FineTCK     = 125
 	d4CRC         = 126 // word, over 0 to 125
 	d4Height      = 128 // bits 4 to 0: mm over 15
+	d4Thickness   = 129 // bits 7 to 4: behind, mm over 1; 3 to 0: in front
 	d4BlockCRC    = 254 // word, over 128 to 253
 	d4Maker       = 320 // two bytes
 	d4Location    = 322
@@ -76,6 +77,7 @@ func decodeDDR4(im *image) {
 	im.Thermal = maybe.Just(im.at(d4Thermal)&0x80 != 0)
 	if im.has(d4Height) {
 		im.HeightMM = maybe.Just(im.bits(d4Height, 4, 0) + 15)
+		im.thickness(d4Thickness)
 	}
 	im.mediumTimes()
 	im.TRCD = known(quarterBase.of(int(im.at(d4TRCD)), im.fineOf(d4FineTRCD)))

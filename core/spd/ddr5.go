@@ -1,6 +1,8 @@
 package spd
 
 import (
+	"fmt"
+
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 )
@@ -21,7 +23,11 @@ const (
 	d5TRAS      = 36
 	d5TRC       = 38
 	d5TRFC      = 42  // word, ns
+	d5Hub       = 196 // bit 7: there is one; 3 to 0: 0 is an SPD5118, which measures its temperature
+	d5PMIC      = 200 // bit 7: there is one; 3 to 0: which
+	d5Sensors   = 212 // bits 7 and 6: the first and the second sensor are there
 	d5Height    = 230 // bits 4 to 0: mm over 15
+	d5Thickness = 231 // bits 7 to 4: behind, mm over 1; 3 to 0: in front
 	d5Attribute = 233 // bits 7 to 4: temperature range; 2: heat spreader
 	d5Organised = 234 // bit 6: ranks differ; 5 to 3: package ranks less one in a half
 	d5Bus       = 235 // bits 7 to 5: halves; 4 to 3: check bits of a half; 2 to 0: width of a half
@@ -38,7 +44,7 @@ const (
 var d5Types = map[int]moduleType{
 	1: {jedec.DIMM, jedec.RegisteredECC}, 2: {jedec.DIMM, jedec.Unbuffered}, 3: {jedec.SODIMM, jedec.Unbuffered},
 	4: {jedec.DIMM, jedec.LoadReduced},
-	5: {jedec.DIMM, jedec.Clocked}, 6: {jedec.SODIMM, jedec.Clocked}, 7: {jedec.DIMM, jedec.KindUnknown},
+	5: {jedec.DIMM, jedec.Clocked}, 6: {jedec.SODIMM, jedec.Clocked}, 7: {jedec.DIMM, jedec.Multiplexed},
 	8:   {jedec.CAMM2, jedec.Unbuffered},
 	0xB: {jedec.Soldered, jedec.Unbuffered},
 }
@@ -104,8 +110,10 @@ func (im *image) d5Organisation() {
 	if !im.has(d5Bus) {
 		return
 	}
+	im.d5Supports()
 	halves := 1 << im.bits(d5Bus, 7, 5)
 	im.HeightMM = maybe.Just(im.bits(d5Height, 4, 0) + 15)
+	im.thickness(d5Thickness)
 	im.Ranks = fromTable(eightRanks, im.bits(d5Organised, 5, 3))
 	im.SubBuses = maybe.If(halves, halves <= 8)
 	if width, ok := fromTable(busWidths, im.bits(d5Bus, 2, 0)).Get(); ok && halves <= 8 {
@@ -121,6 +129,23 @@ func (im *image) d5Organisation() {
 	}
 }
 
+// d5PMICs are the codes of byte 200, bits 3 to 0, as far as they are confirmed.
+var d5PMICs = []string{"PMIC5000", "PMIC5010", "PMIC5100"}
+
+// d5Supports reads what stands on the module beside its memory: the supply's regulator and temperature sensors.
+func (im *image) d5Supports() {
+	const present = 0x80
+	if im.at(d5PMIC)&present != 0 {
+		if code := im.bits(d5PMIC, 3, 0); code < len(d5PMICs) {
+			im.PMIC = d5PMICs[code]
+		} else {
+			im.PMIC = fmt.Sprintf("a PMIC of type %d", code)
+		}
+	}
+	hub, sensors := im.at(d5Hub), im.at(d5Sensors)
+	im.Thermal = maybe.Just(hub&present != 0 && hub&0xF == 0 || sensors&0xC0 != 0)
+}
+
 func (im *image) d5Kind() {
 	t, ok := d5Types[im.bits(d5Module, 3, 0)]
 	if !ok {
@@ -128,9 +153,6 @@ func (im *image) d5Kind() {
 		return
 	}
 	im.Form, im.Kind = t.form, t.kind
-	if t.kind == jedec.KindUnknown {
-		im.note("byte %d, module type: a multiplexed-rank DIMM, which goes in boards made for such modules alone", d5Module)
-	}
 	if im.CheckBits.Or(0) > 0 {
 		switch im.Kind {
 		case jedec.Unbuffered:

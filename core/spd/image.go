@@ -72,6 +72,13 @@ func (im *image) serial(off int) string {
 	return string(text[:])
 }
 
+// thickness reads how far the parts stand off the card, coded alike since DDR3.
+func (im *image) thickness(off int) {
+	if im.has(off) {
+		im.Thickness = maybe.Just(jedec.Thickness{Front: im.bits(off, 3, 0) + 1, Back: im.bits(off, 7, 4) + 1})
+	}
+}
+
 // date reads year and week in binary-coded decimals.
 func (im *image) date(year, week int) {
 	if !im.has(year) || !im.has(week) {

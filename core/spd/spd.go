@@ -52,6 +52,8 @@ type Module struct {
 	MilliVolts   []int           // supplies it is operable at
 	Thermal      maybe.Value[bool]
 	HeightMM     maybe.Value[int] // at most so high; nominal
+	Thickness    maybe.Value[jedec.Thickness]
+	PMIC         string // what regulates the supply on a DDR5 module, "PMIC5100"
 	Maker        jedec.MakerCode
 	ChipMaker    jedec.MakerCode
 	Part         string

@@ -525,3 +525,19 @@ func TestAFullyBufferedModule(t *testing.T) {
 	image[50] ^= 1
 	assert.False(t, decode(t, image).Checks[0].OK(), "a damaged one is said")
 }
+
+// A part number that is nothing but blanks is none.
+func TestABlankPartNumberIsNone(t *testing.T) {
+	for name, c := range map[string]struct {
+		base   compose.Image
+		at, of int
+	}{"DDR2": {ddr2(), 73, 18}, "DDR3": {ddr3(), 128, 18}, "DDR5": {ddr5(), 521, 30}} {
+		for _, fill := range []byte{' ', 0, 0xFF} {
+			im := slices.Clone(c.base)
+			for i := range c.of {
+				im[c.at+i] = fill
+			}
+			assert.Empty(t, decode(t, im).Part, "%s, filled with 0x%02X", name, fill)
+		}
+	}
+}

@@ -82,7 +82,7 @@ func (k sortKey) String() string {
 	switch k.kind {
 	case jedec.UnbufferedECC:
 		words += ", ECC"
-	case jedec.RegisteredECC, jedec.LoadReduced:
+	case jedec.RegisteredECC, jedec.LoadReduced, jedec.Multiplexed:
 		words += ", " + k.kind.String()
 	}
 	return words

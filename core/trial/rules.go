@@ -78,8 +78,9 @@ var rules = []Rule{
 			"another kind goes.",
 		Needs:  []string{"kind of each module", "kinds that the controller takes"},
 		Source: "JESD21-C 4.20: address lines are driven differently; controller data sheet",
-		Beside: []string{"form", "registered", "load_reduced"}, Fine: "all are buffered as the machine takes them",
-		each: buffering,
+		Beside: []string{"form", "registered", "load_reduced", "multiplexed_rank"},
+		Fine:   "all are buffered as the machine takes them",
+		each:   buffering,
 	},
 	{
 		ID: "ecc", Says: "Modules with check bits need a controller, and a board, that take them; beside modules without, " +

@@ -204,6 +204,8 @@ func bufferedAs(m *module.Module) string {
 		return ceiling.LoadReduced
 	case jedec.FullyBuffered:
 		return ceiling.FullyBuffered
+	case jedec.Multiplexed:
+		return ceiling.Multiplexed
 	}
 	return ceiling.Ordinary
 }
@@ -225,6 +227,13 @@ func buffering(w *rule.World, s *scene, i int) rule.Said {
 		return ok()
 	}
 	allowed := s.in.kinds(w)
+	if mine == ceiling.Multiplexed && allowed.takes(ceiling.Registered) {
+		if rule.Choose(w, yesNo("multiplexed-rank modules", "whether the board takes multiplexed-rank modules", "its manual",
+			true, false, "")) {
+			return ok()
+		}
+		return refused("multiplexed-rank; the board takes other registered modules alone", "")
+	}
 	if !allowed.takes(mine) && !(mine == ceiling.Ordinary && allowed.takes(ceiling.ECCModules)) {
 		return refused(unbuffered(mine)+"; "+allowed.says, allowed.says)
 	}

@@ -108,6 +108,8 @@ func Describe(s module.Module) string {
 		switch {
 		case s.LoadReduced.Or(false):
 			add("load-reduced")
+		case s.Multiplexed.Or(false):
+			add("multiplexed-rank")
 		case s.Registered.Or(false):
 			add("registered")
 		case s.ECC.Or(false):

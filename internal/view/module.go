@@ -87,10 +87,9 @@ func moduleSentence(s module.Module) string {
 	if len(words) == 0 && len(s.Leaning) > 0 {
 		return "Nothing is stated; the part number suggests what follows."
 	}
-	registered, known := s.Registered.Get()
 	switch {
-	case known && registered:
-		words = append(words, "registered")
+	case s.Registered.Or(false) && s.Form.Or(jedec.DIMM) != jedec.FBDIMM:
+		words = append(words, s.BuiltAs().String())
 	case s.Clocked.Or(false):
 		words = append(words, "clocked")
 	}
@@ -167,6 +166,9 @@ func moduleRows(s module.Module) [][2]string {
 	height, hasHeight := s.HeightMM.Get()
 	add("Height", fmt.Sprintf("up to %d mm", height), hasHeight)
 	thermal, hasThermal := s.Thermal.Get()
+	thickness, hasThickness := s.Thickness.Get()
+	add("Thickness", thickness.String(), hasThickness)
+	add("Supplied by", s.PMIC.Or("")+" on the module", s.PMIC.Known())
 	add("Sensor", map[bool]string{true: "thermal sensor on the module", false: "no thermal sensor"}[thermal], hasThermal)
 	maker, hasMaker := s.MakerCode.Get()
 	add("Maker", maker.String(), hasMaker)
@@ -206,12 +208,26 @@ func namedTimes(t module.Times) []namedTime {
 func kindWords(s module.Module) string {
 	var words []string
 	if registered, ok := s.Registered.Get(); ok {
-		words = append(words, map[bool]string{true: "registered", false: "unbuffered"}[registered])
+		how := map[bool]string{true: "registered", false: "unbuffered"}[registered]
+		switch k := s.BuiltAs(); k {
+		case jedec.LoadReduced, jedec.FullyBuffered, jedec.Multiplexed:
+			how = k.String()
+		}
+		words = append(words, how)
 	}
 	if ecc, ok := s.ECC.Get(); ok {
-		words = append(words, map[bool]string{true: "with ECC", false: "without ECC"}[ecc])
+		words = append(words, map[bool]string{true: "with ECC", false: "without ECC"}[ecc]+checkBits(s))
 	}
 	return strings.Join(words, ", ")
+}
+
+// checkBits names how wide the check bits of a DDR5 module are, of each half: EC4 or EC8 (JESD400-5, byte 235).
+func checkBits(s module.Module) string {
+	const halves = 2
+	if n := s.CheckBits.Or(0); n > 0 && s.Generation.Or(0) == jedec.DDR5 {
+		return fmt.Sprintf(", EC%d: %d check bits in each half", n/halves, n/halves)
+	}
+	return ""
 }
 
 func profileWords(q module.Profile) string {
