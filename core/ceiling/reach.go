@@ -9,6 +9,7 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/maybe"
 )
 
@@ -118,12 +119,28 @@ func (s subject) silent(l Limits) string {
 
 // sizesUpTo lists the modules that are sold for the sockets, up to a size.
 func (s subject) sizesUpTo(g jedec.Generation, each jedec.Capacity) (sizes []jedec.Capacity) {
-	for _, size := range catalogue.SizesSold(g, s.form.Or(jedec.FormUnknown)) {
+	for _, size := range catalogue.SizesSold(g, s.form.Or(jedec.FormUnknown), s.kindsFitted()...) {
 		if size <= each {
 			sizes = append(sizes, size)
 		}
 	}
 	return sizes
+}
+
+// kindsFitted are the kinds of module that go beside what is fitted: of the same buffering; none where nothing says it.
+func (s subject) kindsFitted() []jedec.Kind {
+	for _, p := range s.m.Places {
+		if p.Module == nil || p.Attach.Or("") != machine.Socket {
+			continue
+		}
+		switch registered, ok := p.Module.Registered.Get(); {
+		case ok && registered:
+			return []jedec.Kind{p.Module.BuiltAs()}
+		case ok:
+			return []jedec.Kind{jedec.Unbuffered, jedec.UnbufferedECC, jedec.Clocked, jedec.ClockedECC}
+		}
+	}
+	return nil
 }
 
 // fill finds modules for so many sockets that come closest to a total without
