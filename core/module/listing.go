@@ -331,6 +331,13 @@ func (r *reader) takeGrade(w string) int {
 		}
 		r.takeLabel(l, quote)
 		return 1
+	case gradeWithBin().MatchString(w): // "DDR4-2666V": as "PC4-2666V", which labels print
+		l, err := jedec.ParseLabel("pc" + strings.TrimPrefix(w, "ddr"))
+		if err != nil {
+			return 0
+		}
+		r.takeLabel(l, quote)
+		return 1
 	case strings.HasPrefix(w, "ddr"), strings.HasPrefix(w, "lpddr"):
 		cut := strings.TrimRight(strings.TrimSuffix(strings.TrimSuffix(w, "mhz"), "mt/s"), "-")
 		digits := len(strings.TrimRight(cut, "0123456789"))
@@ -408,6 +415,9 @@ func generationsWith(contacts int) (gens []jedec.Generation, forms []jedec.Form)
 	}
 	return gens, forms
 }
+
+// gradeWithBin is a grade with the letters of its bin, of the generations whose labels print rates.
+var gradeWithBin = pattern.Of(`^ddr[45]-\d{4}[a-z]{1,2}$`)
 
 // ratedAs is a module rating without a bin.
 var ratedAs = pattern.Of(`^pc([345])-(\d{5})$`)

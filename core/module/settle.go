@@ -155,11 +155,12 @@ func (r *reader) settleBin() {
 			continue
 		}
 		var fits []jedec.Grade
+		var cl jedec.Latency
 		n, _ := strconv.Atoi(m[1])
 		for _, g := range jedec.Generations() {
 			if x, ok := jedec.GradeAt(g, jedec.Rate(n)); ok && !g.LowPower() {
-				if _, ok := jedec.BinNamed(x, strings.ToUpper(m[2])); ok {
-					fits = append(fits, x)
+				if b, ok := jedec.BinNamed(x, strings.ToUpper(m[2])); ok {
+					fits, cl = append(fits, x), b.Timing.CL
 				}
 			}
 		}
@@ -167,6 +168,7 @@ func (r *reader) settleBin() {
 			r.generation(fits[0].Generation, 0, w.quoted)
 			r.figure, r.definite = fact.Known(n), true
 			r.quotes.set("rate", w.quoted)
+			state(r, "latency", &r.cl, cl, w.quoted)
 			r.left = slices.Delete(r.left, i, i+1)
 			return
 		}
