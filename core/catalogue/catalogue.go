@@ -70,16 +70,14 @@ func (k Catalogue) Controllers(p Processor) []Controller {
 			return found
 		}
 	}
-	found := Recognise(p)
-	for _, brand := range asReported(p.Brand) {
-		if len(found) > 0 {
-			break
+	for _, brand := range brandsOf(p.Brand) {
+		named := p
+		named.Brand = brand
+		if found := Recognise(named); len(found) > 0 {
+			return found
 		}
-		typed := p
-		typed.Brand = brand
-		found = Recognise(typed)
 	}
-	return found
+	return nil
 }
 
 // Numbered returns the families that carry a processor's number, whatever
@@ -116,7 +114,7 @@ func (k Catalogue) Chipsets(id string) []Chipset {
 // ChipsetsNamed returns the chipsets of a name, as a person writes it: "Z390",
 // "Intel Z390". Of several, only what they have in common is known of the machine.
 func (k Catalogue) ChipsetsNamed(name string) (found []Chipset) {
-	name = folded(name)
+	name = folded(bareChipset(name))
 	if name == "" {
 		return nil
 	}
@@ -136,13 +134,13 @@ func (k Catalogue) ChipsetsNamed(name string) (found []Chipset) {
 }
 
 func (c Chipset) named(name string) bool {
-	full := folded(c.Name)
+	full := folded(bareChipset(c.Name))
 	if name == full || name == folded(c.Maker)+" "+full || name == folded(c.ID) {
 		return true
 	}
 	plain, _, _ := strings.Cut(c.Name, " (") // "845 (82845, DDR version)"
 	for part := range strings.SplitSeq(plain, "/") {
-		part = folded(part)
+		part = folded(bareChipset(part))
 		if part != "" && (name == part || name == folded(c.Maker)+" "+part) {
 			return true
 		}
@@ -151,8 +149,8 @@ func (c Chipset) named(name string) bool {
 }
 
 // folded brings a name to the form in which names are compared: lower case,
-// single blanks.
-func folded(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
+// single blanks, no trade marks.
+func folded(s string) string { return strings.ToLower(Bare(s)) }
 
 // Boards returns the entries of boards and machines that go by one of the
 // names: a board's or a model's, with or without its maker before it.

@@ -16,8 +16,8 @@ import (
 
 // familiesOf are the families that a processor fits, those that their chipset leads among them.
 func familiesOf(p Processor) (ids []string) {
-	for _, r := range controllerRows() {
-		if id := r.text("id"); r.isOf(p) && !slices.Contains(ids, id) {
+	for _, f := range familiesBy(p.maker()) {
+		if id := f.row.text("id"); f.isOf(p) && !slices.Contains(ids, id) {
 			ids = append(ids, id)
 		}
 	}

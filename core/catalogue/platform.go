@@ -65,12 +65,12 @@ func (k Catalogue) PlatformOf(m machine.Machine) Platform {
 
 // led is the family of a processor whose controller is in the chipset.
 func (k Catalogue) led(p Processor) maybe.Value[LedFamily] {
-	for _, brand := range append([]string{p.Brand}, asReported(p.Brand)...) {
+	for _, brand := range brandsOf(p.Brand) {
 		named := p
 		named.Brand = brand
-		for _, r := range controllerRows() {
-			if r.led() && r.isOf(named) {
-				return maybe.Just(r.ledFamily())
+		for _, f := range familiesBy(named.maker()) {
+			if f.isLed && f.isOf(named) {
+				return maybe.Just(f.row.ledFamily())
 			}
 		}
 	}

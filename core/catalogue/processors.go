@@ -135,18 +135,38 @@ func makerOf(brand string) string {
 // match means no row, never the nearest one.
 func Recognise(p Processor) []Controller {
 	var found []Controller
-	for _, r := range controllerRows() {
-		if !r.led() && r.isOf(p) && r.holds(p.Brand) {
-			found = append(found, r.controller(p.Brand))
+	for _, f := range familiesBy(p.maker()) {
+		if !f.isLed && f.isOf(p) && f.row.holds(p.Brand) {
+			found = append(found, f.row.controller(p.Brand))
 		}
 	}
 	return found
 }
 
-// isOf reports whether a row is of the processor's family.
-func (r row) isOf(p Processor) bool {
-	return r.text("maker") == p.maker() && sameNumber(r.list("cpuid_family"), p.Family) &&
-		sameNumber(r.list("cpuid_model"), p.Model) && matches(r.text("brand_regex"), p.Brand)
+// A family is what tells whether a row is of a processor's family, read once.
+type family struct {
+	row             row
+	isLed           bool
+	families, model []string
+	brand           string
+}
+
+// familiesBy are the rows of a maker's processors.
+func familiesBy(maker string) []family { return familiesByMaker()[maker] }
+
+var familiesByMaker = sync.OnceValue(func() map[string][]family {
+	by := make(map[string][]family)
+	for _, r := range controllerRows() {
+		maker := r.text("maker")
+		by[maker] = append(by[maker],
+			family{r, r.led(), r.list("cpuid_family"), r.list("cpuid_model"), r.text("brand_regex")})
+	}
+	return by
+})
+
+// isOf reports whether a processor of the row's maker is of its family.
+func (f family) isOf(p Processor) bool {
+	return sameNumber(f.families, p.Family) && sameNumber(f.model, p.Model) && matches(f.brand, p.Brand)
 }
 
 // sameNumber compares hexadecimal cells with a number that may not be known.

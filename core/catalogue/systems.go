@@ -64,7 +64,7 @@ var Systems = sync.OnceValue(func() []System {
 // 0 where it is not known. An edition that the name spells out leaves only
 // that one; otherwise all of the system's editions come back.
 func SystemsNamed(name string, bits int) []System {
-	text := " " + strings.ToLower(strings.Join(strings.Fields(name), " ")) + " "
+	text := " " + folded(name) + " "
 	var found []System
 	longestOS, longestEdition := 0, 0
 	for _, s := range Systems() {

@@ -3,7 +3,6 @@ package catalogue
 import (
 	"encoding/csv"
 	"fmt"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -85,11 +84,6 @@ func (r row) byBrand(column, brand string) (value string, matched, tiered bool) 
 	return "", false, len(tiers) > 0
 }
 
-// matches reports whether an expression of the tables matches a brand string.
-func matches(expression, brand string) bool {
-	ok, err := regexp.MatchString(expression, brand)
-	return err == nil && ok
-}
 
 // soft reports whether only one compilation filled the column, or one hand doubts
 // it, so that its cell stands one step softer than an agreed one.

@@ -24,6 +24,7 @@ var spellings = sync.OnceValue(func() (list []spelling) {
 	}{
 		{`(?:intel )?(?:core )?ultra ([3579]) ?(?:processor )?(\d{3}\w*)`, []string{"Intel(R) Core(TM) Ultra $1 $2"}},
 		{`(?:intel )?(?:core )?i([3579])[- ]?([0-9][0-9a-z]+)(?: .*)?`, []string{"Intel(R) Core(TM) i$1-$2"}},
+		{`(?:intel )?(?:core )?i([3579])[- ]?(\d{3})([a-z]?)m?`, []string{"Intel(R) Core(TM) i$1 CPU $3 $2 @"}},
 		{`(?:intel )?(?:core )?m([357])[- ]?([0-9][0-9a-z]+)`, []string{"Intel(R) Core(TM) m$1-$2"}},
 		{`(?:intel )?pentium (?:gold |silver )?(?:cpu )?([a-z]?\d+[a-z]*)`,
 			[]string{"Intel(R) Pentium(R) Gold $1", "Intel(R) Pentium(R) Silver $1", "Intel(R) Pentium(R) CPU $1",

@@ -54,7 +54,7 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 }
 
 func (s sources) conflicts(m machine.Machine) []machine.Conflict {
-	found := append(s.trouble, s.strangers()...)
+	found := append(append(s.trouble, s.strangers()...), namesAgainst(m)...)
 	installed, known := m.Totals.Installed.Get()
 	if stated := s.firmwareMaximum(); len(stated) > 0 && known && stated[0].Value < installed {
 		maximum := stated[0].Value
@@ -79,6 +79,31 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 			Says:    fmt.Sprintf("firmware announces %s and lists %d", plain.Count(announced, "place"), listed),
 			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
 		})
+	}
+	return found
+}
+
+// namesAgainst are the names on which somebody acts and of which readings tell others, with the one that is used.
+func namesAgainst(m machine.Machine) (found []machine.Conflict) {
+	for _, x := range []struct {
+		topic machine.Topic
+		name  fact.Fact[string]
+	}{{machine.AboutModel, m.Model}, {machine.AboutBoard, m.Board}, {machine.AboutProcessor, m.Processor},
+		{machine.AboutChipset, m.Chipset}} {
+		said := append(x.name.Why(), x.name.Against()...)
+		if x.name.Standing() != fact.Disputed && len(x.name.Against()) == 0 {
+			continue
+		}
+		c := machine.Conflict{About: machine.Subject{Topic: x.topic}}
+		var words []string
+		for _, y := range said {
+			c.Sources, words = append(c.Sources, y.Source), append(words, y.Says)
+		}
+		c.Says = strings.Join(words, "; ")
+		if name, ok := x.name.Get(); ok {
+			c.Says += "; used: " + name
+		}
+		found = append(found, c)
 	}
 	return found
 }

@@ -22,6 +22,10 @@ func (s sources) countedSockets() (claims []fact.Claim[int]) {
 	return claims
 }
 
+// byPerson is what a person's word of a name weighs, who reads it off the part: over all that firmware and system have
+// it from.
+const byPerson = 2 * fact.Eyes
+
 // handNamed are the claims that hand entries make about the machine itself.
 type handNamed struct {
 	kind                                            []fact.Claim[machine.Kind]
@@ -31,7 +35,7 @@ type handNamed struct {
 func (s sources) handNames() (n handNamed) {
 	for _, h := range s.Hands {
 		if h.Machine.Kind != "" {
-			n.kind = append(n.kind, fact.Claimed(machine.Kind(h.Machine.Kind), fact.Prime, h.Cite, "kind "+h.Machine.Kind))
+			n.kind = append(n.kind, fact.Claimed(machine.Kind(h.Machine.Kind), byPerson, h.Cite, "kind "+h.Machine.Kind))
 		}
 		for _, x := range []struct {
 			claims *[]fact.Claim[string]
@@ -41,7 +45,7 @@ func (s sources) handNames() (n handNamed) {
 			{&n.processor, h.Machine.Processor, "processor"},
 			{&n.chipset, h.Machine.Chipset, "chipset"}, {&n.system, h.Machine.System, "system"}} {
 			if text := plain.Line(x.text); text != "" {
-				*x.claims = append(*x.claims, fact.Claimed(text, fact.Prime, h.Cite, fmt.Sprintf("%s %q", x.field, text)))
+				*x.claims = append(*x.claims, fact.Claimed(text, byPerson, h.Cite, fmt.Sprintf("%s %q", x.field, text)))
 			}
 		}
 	}

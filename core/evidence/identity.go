@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -57,14 +58,46 @@ func (s sources) identify(m *machine.Machine) {
 	}
 	h := s.handNames()
 	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
-	m.Chipset = fact.Weigh(append(h.chipset, s.chipset()...)...)
-	m.Maker, m.Model = fact.Weigh(maker...), fact.Weigh(model...)
-	m.Board, m.Firmware = fact.Weigh(board...), fact.Weigh(firmware...)
+	m.Chipset = weighNames(catalogue.SameChipset, append(h.chipset, s.chipset()...))
+	m.Maker, m.Model = weighNames(catalogue.SameName, maker), weighNames(catalogue.SameName, model)
+	m.Board, m.Firmware = weighNames(catalogue.SameName, board), fact.Weigh(firmware...)
 	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
 	for _, d := range s.PCI {
 		m.PCI = append(m.PCI, d.ID())
 	}
 	m.OS = s.system()
+}
+
+// weighNames weighs names by what they mean: one that says less than another one, and nothing else, speaks for that
+// one. Firmware, kernel and system have a name from one place, so that the weightiest of those that agree speaks for
+// all of them; a person has it from the part.
+func weighNames(same func(a, b string) bool, claims []fact.Claim[string]) fact.Fact[string] {
+	meant := slices.Clone(claims)
+	for i, c := range claims {
+		best := c // the fullest one that it agrees with; of equally full ones the weightiest
+		for _, o := range claims {
+			if same(c.Value, o.Value) && (catalogue.Fuller(o.Value, best.Value) ||
+				!catalogue.Fuller(best.Value, o.Value) && o.Weight > best.Weight) {
+				best = o
+			}
+		}
+		meant[i].Value = best.Value
+	}
+	heaviest := make(map[string]int)
+	for i, c := range meant {
+		if c.Weight >= byPerson {
+			continue
+		}
+		if at, ok := heaviest[c.Value]; !ok || c.Weight > meant[at].Weight {
+			heaviest[c.Value] = i
+		}
+	}
+	for i, c := range meant {
+		if at, ok := heaviest[c.Value]; ok && c.Weight < byPerson && at != i {
+			meant[i].Weight = 0
+		}
+	}
+	return fact.Weigh(meant...)
 }
 
 // system is the operating system: named by its own management object, or
@@ -90,7 +123,7 @@ func (s sources) system() fact.Fact[string] {
 		}
 		claims = append(claims, fact.Claimed(name, fact.Firm, "procfs texts", says))
 	}
-	return fact.Weigh(append(s.handNames().system, claims...)...)
+	return weighNames(catalogue.SameName, append(s.handNames().system, claims...))
 }
 
 // kernelBits tells a 32-bit kernel from a 64-bit one by its address space:
@@ -200,7 +233,7 @@ func (s sources) processor() fact.Fact[string] {
 			break // more sockets hold more of the same
 		}
 	}
-	return fact.Weigh(append(s.handNames().processor, claims...)...)
+	return weighNames(catalogue.SameProcessor, append(s.handNames().processor, claims...))
 }
 
 // processors is how many processors there are. Of firmware's sockets only those count that

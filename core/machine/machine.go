@@ -139,6 +139,9 @@ type Topic string
 // The topics. Those with "of" behind speak of one place.
 const (
 	AboutModel      Topic = "model"
+	AboutBoard      Topic = "board"
+	AboutProcessor  Topic = "processor"
+	AboutChipset    Topic = "chipset"
 	AboutReading    Topic = "reading"
 	AboutPlaces     Topic = "places"
 	AboutSockets    Topic = "number of sockets"
