@@ -114,8 +114,16 @@ func (f speeds) resolve(g jedec.Generation, own jedec.Rate) (rated, running []fa
 			halved = true
 		}
 	}
-	return f.claims(g, "speed", f.rated, own, halved), f.claims(g, "configured speed", f.running, own, halved)
+	rated = f.claims(g, "speed", f.rated, own, halved)
+	if x, ok := jedec.GradeAt(g, jedec.Rate(f.rated)); ok && f.running > 0 && near(2*f.running, f.rated) {
+		return rated, []fact.Claim[jedec.Rate]{fact.Claimed(x.Rate, fact.Fair, f.source,
+			fmt.Sprintf("configured speed %d beside %d: the clock of %v", f.running, f.rated, x))}
+	}
+	return rated, f.claims(g, "configured speed", f.running, own, halved)
 }
+
+// near reports whether two figures are one, rounded either way.
+func near(a, b int) bool { return a-b <= 1 && b-a <= 1 }
 
 // claims reads one figure. Where two readings are left, neither is claimed
 // firmly: both are listed, as hints.

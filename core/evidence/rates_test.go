@@ -6,6 +6,8 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
+
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/golden"
@@ -47,4 +49,20 @@ func TestWhatASpeedFieldIsTakenFor(t *testing.T) {
 		}
 	}
 	golden.Compare(t, "testdata/rates.txt", page.String())
+}
+
+// A configured figure that is half of the rated one is its clock; one that is not is read by itself.
+func TestAClockBesideItsRate(t *testing.T) {
+	for _, c := range []struct {
+		g              jedec.Generation
+		rated, running int
+		want           jedec.Rate
+	}{
+		{jedec.DDR2, 800, 400, 800}, {jedec.DDR2, 667, 333, 667}, {jedec.DDR3, 1333, 667, 1333},
+		{jedec.DDR3, 1600, 800, 1600},
+		{jedec.DDR4, 2667, 1333, 2666}, {jedec.DDR4, 2667, 1200, 2400}, {jedec.DDR3, 1600, 1333, 1333},
+	} {
+		_, running := speeds{rated: c.rated, running: c.running}.resolve(c.g, 0)
+		assert.Equal(t, c.want, fact.Weigh(running...).Or(0), "%v: %d beside %d", c.g, c.running, c.rated)
+	}
 }
