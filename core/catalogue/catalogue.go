@@ -3,6 +3,7 @@ package catalogue
 import (
 	"epitome/core/fact"
 	"epitome/core/machine"
+	"epitome/core/naming"
 	"reflect"
 	"slices"
 	"strings"
@@ -150,7 +151,7 @@ func (c Chipset) named(name string) bool {
 
 // folded brings a name to the form in which names are compared: lower case,
 // single blanks, no trade marks.
-func folded(s string) string { return strings.ToLower(Bare(s)) }
+func folded(s string) string { return strings.ToLower(naming.Bare(s)) }
 
 // Boards returns the entries of boards and machines that go by one of the
 // names: a board's or a model's, with or without its maker before it.

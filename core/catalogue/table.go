@@ -84,7 +84,6 @@ func (r row) byBrand(column, brand string) (value string, matched, tiered bool) 
 	return "", false, len(tiers) > 0
 }
 
-
 // soft reports whether only one compilation filled the column, or one hand doubts
 // it, so that its cell stands one step softer than an agreed one.
 func (r row) soft(column string) bool {

@@ -2,7 +2,6 @@ package evidence
 
 import (
 	"fmt"
-	"strings"
 
 	"epitome/core/catalogue"
 	"epitome/core/fact"
@@ -16,16 +15,16 @@ type layout struct {
 	source  string
 }
 
-// laidOut returns what the catalogue's entries say of a place by its name.
-func (s sources) laidOut(name string) (found []layout) {
+// laidOut returns what the catalogue's entries say of a place, by any of its names.
+func (s sources) laidOut(p machine.Place) (found []layout) {
 	for _, b := range s.boards {
 		for _, x := range b.Slots {
-			if strings.EqualFold(x.Name, name) {
+			if p.Called(x.Name) {
 				found = append(found, layout{machine.Socket, x.Channel, boardSource(b)})
 			}
 		}
 		for _, x := range b.Soldered {
-			if x.Name != "" && strings.EqualFold(x.Name, name) {
+			if x.Name != "" && p.Called(x.Name) {
 				found = append(found, layout{machine.Soldered, x.Channel, boardSource(b)})
 			}
 		}
@@ -36,20 +35,20 @@ func (s sources) laidOut(name string) (found []layout) {
 func boardSource(b catalogue.Board) string { return "catalogue, " + b.Where + " (" + b.Basis + ")" }
 
 // boardAttach is the sign that the board in the catalogue gives.
-func (s sources) boardAttach(name string) (claims []fact.Claim[machine.Attach]) {
-	for _, l := range s.laidOut(name) {
+func (s sources) boardAttach(p machine.Place) (claims []fact.Claim[machine.Attach]) {
+	for _, l := range s.laidOut(p) {
 		claims = append(claims, fact.Claimed(l.attach, fact.Prime, l.source,
-			"the board's entry lists "+name+" as "+string(l.attach)))
+			"the board's entry lists "+p.Name+" as "+string(l.attach)))
 	}
 	return claims
 }
 
 // outcomeAttach is the sign that an earlier job gives: a module that was fitted
 // there and found afterwards sits in a socket.
-func (s sources) outcomeAttach(name string) (claims []fact.Claim[machine.Attach]) {
+func (s sources) outcomeAttach(at machine.Place) (claims []fact.Claim[machine.Attach]) {
 	for _, o := range s.PastJobs {
 		for _, p := range o.Fitted {
-			if strings.EqualFold(p, name) {
+			if at.Called(p) {
 				claims = append(claims, fact.Claimed(machine.Socket, fact.Eyes, "outcome of "+o.Date,
 					"a module was fitted there, and found afterwards"))
 			}
@@ -58,8 +57,8 @@ func (s sources) outcomeAttach(name string) (claims []fact.Claim[machine.Attach]
 	return claims
 }
 
-func (s sources) boardChannel(name string) (claims []fact.Claim[string]) {
-	for _, l := range s.laidOut(name) {
+func (s sources) boardChannel(p machine.Place) (claims []fact.Claim[string]) {
+	for _, l := range s.laidOut(p) {
 		if l.channel != "" {
 			claims = append(claims, fact.Claimed(l.channel, fact.Prime, l.source, "channel "+l.channel))
 		}
@@ -70,21 +69,20 @@ func (s sources) boardChannel(name string) (claims []fact.Claim[string]) {
 // hiddenPlaces are the sockets of the board's entry that no reading lists.
 // They are believed where the entry knows every place that is listed: then the
 // two speak of the same board by the same names.
-func (s sources) hiddenPlaces(listed []string) (places []machine.Place) {
+func (s sources) hiddenPlaces(listed []machine.Place) (places []machine.Place) {
 	for _, b := range s.boards {
-		known := make(map[string]bool)
-		for _, name := range listed {
-			known[strings.ToLower(name)] = true
-			if len(s.laidOut(name)) == 0 {
+		known := machine.Machine{Places: listed}
+		for _, p := range listed {
+			if len(s.laidOut(p)) == 0 {
 				return nil
 			}
 		}
 		for _, slot := range b.Slots {
-			if len(listed) == 0 || known[strings.ToLower(slot.Name)] {
+			if len(listed) == 0 || known.PlaceCalled(slot.Name) != nil {
 				continue
 			}
-			p := machine.Place{Name: slot.Name, Channel: fact.Weigh(s.boardChannel(slot.Name)...),
-				Attach: fact.Weigh(s.boardAttach(slot.Name)...)}
+			p := machine.Place{Name: slot.Name}
+			p.Channel, p.Attach = fact.Weigh(s.boardChannel(p)...), fact.Weigh(s.boardAttach(p)...)
 			if f, ok := b.Form.Get(); ok {
 				p.Form = fact.Weigh(fact.Claimed(f, fact.Prime, boardSource(b), fmt.Sprintf("takes %v", f)))
 			}

@@ -24,6 +24,33 @@ type sources struct {
 	writes      convention                    // what firmware writes into its speed fields
 	controllers func() []catalogue.Controller // of the processor, or of the northbridge
 	trouble     []machine.Conflict            // what does not add up, as far as it was met
+	spots       []*spot                       // the places that readings list
+	shared      []*reading.EEPROM             // of places of which either may have it
+}
+
+// table names a structure type as a source of claims.
+func table(kind smbios.Type) string { return fmt.Sprintf("firmware table %d", kind) }
+
+// lists names the list that describes the places, as a source: the fullest of those that there are.
+func (s *sources) lists() string {
+	origin := reading.PanelCount
+	for _, y := range s.spots {
+		origin = min(origin, y.Origin)
+	}
+	if len(s.spots) == 0 {
+		origin = reading.Firmware
+	}
+	return origin.String()
+}
+
+// filledOnly reports whether the places are known from lists of the filled ones alone.
+func (s *sources) filledOnly() bool {
+	for _, y := range s.spots {
+		if y.Origin != reading.Records {
+			return false
+		}
+	}
+	return len(s.spots) > 0
 }
 
 // Weigh works out what a card's readings say of the machine, with what the
@@ -40,6 +67,12 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	s.boards = known.BoardsOf(m)
 	// only where a figure asks
 	s.controllers = sync.OnceValue(func() []catalogue.Controller { return known.PlatformOf(m).Controllers })
+	var strays []reading.Sighting
+	s.spots, strays = fuse(read.Listed)
+	for _, x := range strays {
+		s.stray(x)
+	}
+	s.match()
 	m.Places = s.places(m.Kind)
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)
@@ -61,7 +94,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 		found = append(found, machine.Conflict{
 			About:   machine.Subject{Topic: machine.AboutMaximum},
 			Says:    fmt.Sprintf("firmware states %v, %v are fitted", maximum, installed),
-			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
+			Sources: []string{stated[0].Support.Source, s.lists()},
 		})
 	}
 	found = append(found, s.accounts(m.Places, m)...)
@@ -69,15 +102,16 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 		if !e.OK() && e.Type > 0x03 {
 			found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutErrors},
 				Says:    fmt.Sprintf("the firmware logged a memory error (code 0x%02X): test the modules", e.Type),
-				Sources: []string{table(smbios.TypeMemoryError, "")}})
+				Sources: []string{table(smbios.TypeMemoryError)}})
 		}
 	}
-	announced, listed := s.announced(), len(m.Places)
+	announced, by := s.announced()
+	listed := len(m.Places)
 	if announced > 0 && announced != listed && len(s.countedSockets()) == 0 {
 		found = append(found, machine.Conflict{
 			About:   machine.Subject{Topic: machine.AboutPlaces},
 			Says:    fmt.Sprintf("firmware announces %s and lists %d", plain.Count(announced, "place"), listed),
-			Sources: []string{s.cite(smbios.TypeMemoryArray, ""), s.cite(smbios.TypeMemoryDevice, "")},
+			Sources: []string{by.Announces(), s.lists()},
 		})
 	}
 	return found
@@ -182,16 +216,17 @@ func (s sources) open(m machine.Machine) []machine.Open {
 	return found
 }
 
-// strangers names the EEPROMs that belong to no place that firmware lists.
-func (s sources) strangers() []machine.Conflict {
-	if len(s.Tables.SystemDevices()) == 0 {
-		return nil // each made a place of its own
-	}
-	var found []machine.Conflict
-	for _, e := range s.EEPROMs {
-		if e.Device.Known() {
-			continue
-		}
+// stray says of a place that one list has, and that fits none of the list that describes all of them.
+func (s *sources) stray(x reading.Sighting) {
+	s.trouble = append(s.trouble, machine.Conflict{About: machine.Subject{Topic: machine.AboutPlaces},
+		Says: fmt.Sprintf("%q is listed, and no such place where all of them are; not counted",
+			strings.Join(namesOf(x), ", ")),
+		Sources: []string{x.Origin.String(), s.lists()}})
+}
+
+// strangers names the EEPROMs that belong to no place that is listed, and those of places that are called empty.
+func (s *sources) strangers() (found []machine.Conflict) {
+	add := func(e *reading.EEPROM, says string) {
 		what := "a module"
 		if size, ok := e.Module.Capacity.Get(); ok {
 			what = size.String()
@@ -199,12 +234,23 @@ func (s sources) strangers() []machine.Conflict {
 		if g, ok := e.Module.Generation.Get(); ok {
 			what += " of " + g.String()
 		}
-		says := what + ", which could not be matched with a place"
-		if s.allMatched(s.Tables.SystemDevices()) {
-			says = what + " answers, and firmware lists no such module: it has a place of its own here"
-		}
 		found = append(found, machine.Conflict{About: machine.Subject{Topic: machine.AboutEEPROM},
-			Sources: []string{e.Source}, Says: says})
+			Sources: []string{e.Source}, Says: what + says})
+	}
+	for _, y := range s.spots {
+		if y.idle {
+			add(y.chip, " answers, and is not in use: it sits in the only place that is called empty")
+		}
+	}
+	if len(s.spots) == 0 {
+		return found
+	}
+	for _, e := range s.unclaimed() {
+		if s.allMatched() {
+			add(e, " answers, and firmware lists no such module: it has a place of its own here")
+			continue
+		}
+		add(e, ", which could not be matched with a place")
 	}
 	return found
 }

@@ -2,7 +2,7 @@ package evidence
 
 import (
 	"fmt"
-	"strings"
+	"slices"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
@@ -92,11 +92,11 @@ func (s sources) handLimits() (out []machine.Stated) {
 // A sighting is everything that was seen of one place, over all hand entries.
 type sighting []reading.Seen
 
-// seen collects what hand entries say of the place with that name.
-func (s sources) seen(name string) (found sighting) {
+// seen collects what hand entries say of a place, by any of its names.
+func (s sources) seen(at machine.Place) (found sighting) {
 	for _, h := range s.Hands {
 		for _, p := range h.Seen {
-			if strings.EqualFold(p.Name, name) {
+			if at.Called(p.Name) {
 				found = append(found, p)
 			}
 		}
@@ -182,37 +182,31 @@ func (c *fitted) sticker(g sighting) {
 }
 
 // handPlaces makes places of those that only hand entries name.
-func (s *sources) handPlaces(listed []string) []machine.Place {
+func (s *sources) handPlaces(listed []machine.Place) []machine.Place {
 	var places []machine.Place
-	known := make(map[string]bool)
-	for _, name := range listed {
-		known[strings.ToLower(name)] = true
-	}
+	known := machine.Machine{Places: slices.Clone(listed)}
 	for _, h := range s.Hands {
 		for _, p := range h.Seen {
-			if known[strings.ToLower(p.Name)] {
+			if known.PlaceCalled(p.Name) != nil {
 				continue
 			}
-			if len(known) >= reading.MostPlaces {
+			if len(known.Places) >= reading.MostPlaces {
 				return places
 			}
-			known[strings.ToLower(p.Name)] = true
-			seen := s.seen(p.Name)
-			channels := append(append(seen.channel(), s.boardChannel(p.Name)...),
+			place := machine.Place{Name: p.Name}
+			seen := s.seen(place)
+			channels := append(append(seen.channel(), s.boardChannel(place)...),
 				channelByName(p.Name, "", fact.Fair, p.Source)...)
-			place := machine.Place{
-				Name:    p.Name,
-				Channel: fact.Weigh(channels...),
-				Attach:  fact.Weigh(append(s.boardAttach(p.Name), seen.attach()...)...),
-				Filled:  fact.Weigh(seen.filled()...),
-				Form:    fact.Weigh(append(seen.form(), s.formOfAll()...)...),
-			}
+			place.Channel = fact.Weigh(channels...)
+			place.Attach = fact.Weigh(append(s.boardAttach(place), seen.attach()...)...)
+			place.Filled = fact.Weigh(seen.filled()...)
+			place.Form = fact.Weigh(append(seen.form(), s.formOfAll()...)...)
 			if place.Filled.Or(false) {
 				var c fitted
 				c.sticker(seen)
 				s.trouble = append(s.trouble, c.into(&place, h.Cite)...)
 			}
-			places = append(places, place)
+			known.Places, places = append(known.Places, place), append(places, place)
 		}
 	}
 	return places

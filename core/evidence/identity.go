@@ -10,7 +10,9 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/naming"
 	"epitome/core/pattern"
+	"epitome/core/reading"
 	"epitome/core/records"
 	"epitome/core/smbios"
 )
@@ -31,36 +33,47 @@ func (s sources) identify(m *machine.Machine) {
 	m.Kind = s.kind()
 	var maker, model, board, firmware []fact.Claim[string]
 	for _, y := range s.Tables.Systems {
-		maker = s.text(maker, y.Maker, smbios.TypeSystem, "maker")
-		model = s.text(model, y.Product, smbios.TypeSystem, "product")
+		maker = text(maker, y.Maker, table(smbios.TypeSystem), "maker")
+		model = text(model, y.Product, table(smbios.TypeSystem), "product")
 	}
 	for _, b := range s.Tables.Boards {
-		name, named := smbios.Told(b.Product)
-		by, hasMaker := smbios.Told(b.Maker)
-		if named && hasMaker {
-			name = by + " " + name
-		}
-		if named {
-			board = append(board, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeBoard, ""),
-				fmt.Sprintf("board %q by %q", b.Product, b.Maker)))
-		}
+		board = boardSaid(board, b.Product, b.Maker, table(smbios.TypeBoard))
 	}
 	for _, f := range s.Tables.Firmware {
-		text, ok := smbios.Told(f.Version)
-		if date, dated := smbios.Told(f.Released); ok && dated {
-			text += " of " + date
+		firmware = firmwareSaid(firmware, f.Version, f.Released, table(smbios.TypeFirmware))
+	}
+	for _, o := range s.Objects {
+		source := recordOf(o.Class)
+		switch o.Class {
+		case records.ComputerSystem:
+			maker = text(maker, o.Text("Manufacturer"), source, "maker")
+			model = text(model, o.Text("Model"), source, "product")
+		case records.BaseBoard:
+			board = boardSaid(board, o.Text("Product"), o.Text("Manufacturer"), source)
+		case records.BIOS:
+			firmware = firmwareSaid(firmware, o.Text("SMBIOSBIOSVersion"), reading.ExportedDate(o.Text("ReleaseDate")), source)
 		}
-		if ok {
-			firmware = append(firmware,
-				fact.Claimed(text, fact.Firm, s.cite(smbios.TypeFirmware, ""),
-					fmt.Sprintf("version %q, released %q", f.Version, f.Released)))
+	}
+	for _, e := range s.Exports {
+		if e.Overview != nil {
+			model = text(model, e.Overview.Model, reading.OtherSheet.String(), "machine model")
+		}
+	}
+	for _, o := range s.Objects { // some makers write the number of a model there, and its name nowhere else
+		if o.Class == records.ComputerSystemProduct {
+			if source := recordOf(o.Class); len(maker) == 0 {
+				maker = text(maker, o.Text("Vendor"), source, "maker")
+			}
+			if len(model) == 0 {
+				model = text(model, o.Text("Name"), recordOf(o.Class), "product")
+			}
 		}
 	}
 	h := s.handNames()
 	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
 	m.Chipset = weighNames(catalogue.SameChipset, append(h.chipset, s.chipset()...))
-	m.Maker, m.Model = weighNames(catalogue.SameName, maker), weighNames(catalogue.SameName, model)
-	m.Board, m.Firmware = weighNames(catalogue.SameName, board), fact.Weigh(firmware...)
+	m.Maker, m.Model = weighNames(naming.Same, maker), weighNames(naming.Same, model)
+	m.Board, m.Firmware = weighNames(naming.Same, board), fact.Weigh(firstOf(firmware)...)
 	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
 	for _, d := range s.PCI {
 		m.PCI = append(m.PCI, d.ID())
@@ -76,8 +89,8 @@ func weighNames(same func(a, b string) bool, claims []fact.Claim[string]) fact.F
 	for i, c := range claims {
 		best := c // the fullest one that it agrees with; of equally full ones the weightiest
 		for _, o := range claims {
-			if same(c.Value, o.Value) && (catalogue.Fuller(o.Value, best.Value) ||
-				!catalogue.Fuller(best.Value, o.Value) && o.Weight > best.Weight) {
+			if same(c.Value, o.Value) && (naming.Fuller(o.Value, best.Value) ||
+				!naming.Fuller(best.Value, o.Value) && o.Weight > best.Weight) {
 				best = o
 			}
 		}
@@ -116,6 +129,11 @@ func (s sources) system() fact.Fact[string] {
 				fmt.Sprintf("caption %q", o.Text("Caption"))))
 		}
 	}
+	for _, e := range s.Exports {
+		if e.Overview != nil {
+			claims = text(claims, e.Overview.System, reading.OtherSheet.String(), "system")
+		}
+	}
 	if s.CPU.Known() || len(s.Memory) > 0 {
 		name, says := "Linux", "only this kernel writes them"
 		if bits, why := s.kernelBits(); bits != "" {
@@ -123,7 +141,7 @@ func (s sources) system() fact.Fact[string] {
 		}
 		claims = append(claims, fact.Claimed(name, fact.Firm, "procfs texts", says))
 	}
-	return weighNames(catalogue.SameName, append(s.handNames().system, claims...))
+	return weighNames(naming.Same, append(s.handNames().system, claims...))
 }
 
 // kernelBits tells a 32-bit kernel from a 64-bit one by its address space:
@@ -139,13 +157,42 @@ func (s sources) kernelBits() (bits, why string) {
 	return "", ""
 }
 
-// text adds the claim that a firmware string makes, if it says anything.
-func (s sources) text(claims []fact.Claim[string], text string, kind smbios.Type, field string) []fact.Claim[string] {
+// text adds the claim that a source's text makes, if it says anything.
+func text(claims []fact.Claim[string], text, source, field string) []fact.Claim[string] {
 	if name, ok := smbios.Told(text); ok {
-		claims = append(claims, fact.Claimed(name, fact.Firm, s.cite(kind, ""), fmt.Sprintf("%s %q", field, text)))
+		claims = append(claims, fact.Claimed(name, fact.Firm, source, fmt.Sprintf("%s %q", field, text)))
 	}
 	return claims
 }
+
+// boardSaid adds what a source calls the board.
+func boardSaid(claims []fact.Claim[string], product, maker, source string) []fact.Claim[string] {
+	name, named := smbios.Told(product)
+	by, hasMaker := smbios.Told(maker)
+	if named && hasMaker {
+		name = by + " " + name
+	}
+	if named {
+		claims = append(claims, fact.Claimed(name, fact.Firm, source, fmt.Sprintf("board %q by %q", product, maker)))
+	}
+	return claims
+}
+
+// firmwareSaid adds what a source says of the firmware's version.
+func firmwareSaid(claims []fact.Claim[string], version, released, source string) []fact.Claim[string] {
+	text, ok := smbios.Told(version)
+	if date, dated := smbios.Told(released); ok && dated {
+		text += " of " + date
+	}
+	if ok {
+		claims = append(claims, fact.Claimed(text, fact.Firm, source, fmt.Sprintf("version %q, released %q", version,
+			released)))
+	}
+	return claims
+}
+
+// firstOf keeps the first of what several readings of one thing say.
+func firstOf[T any](claims []T) []T { return claims[:min(1, len(claims))] }
 
 // chipset names the chipset whose PCI id is on the card. An id that several
 // chipsets carry names a group, and no one of them.
@@ -166,10 +213,11 @@ func (s sources) chipset() (claims []fact.Claim[string]) {
 
 func (s sources) kind() fact.Fact[machine.Kind] {
 	var claims []fact.Claim[machine.Kind]
-	for _, c := range s.Tables.Chassis {
-		if kind, ok := kindOf[c.Kind]; ok {
-			claims = append(claims, fact.Claimed(kind, fact.Firm, s.cite(smbios.TypeChassis, ""),
-				fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.Kind), c.Kind)))
+	for _, c := range s.chassis() {
+		if kind, ok := kindOf[c.kind]; ok {
+			claims = append(claims, fact.Claimed(kind, fact.Firm, c.source,
+				fmt.Sprintf("chassis code 0x%02X, %v", uint8(c.kind), c.kind)))
+			break // what a system has of it, it has from the table
 		}
 	}
 	for _, o := range s.Objects {
@@ -178,10 +226,13 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 				"system type "+o.Text("PCSystemType")))
 		}
 	}
-	for _, o := range s.Objects {
-		if kind, word, ok := namedKind(o.Text("MachineName")); ok && o.Class == records.ComputerSystem {
-			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's overview",
-				fmt.Sprintf("machine name %q: %s", o.Text("MachineName"), word)))
+	for _, e := range s.Exports {
+		if e.Overview == nil {
+			continue
+		}
+		if kind, word, ok := namedKind(e.Overview.MachineName); ok {
+			claims = append(claims, fact.Claimed(kind, fact.Fair, reading.OtherSheet.String(),
+				fmt.Sprintf("machine name %q: %s", e.Overview.MachineName, word)))
 		}
 	}
 	return fact.Weigh(append(s.handNames().kind, claims...)...)
@@ -226,9 +277,14 @@ func (s sources) processor() fact.Fact[string] {
 			break
 		}
 	}
+	for _, e := range s.Exports {
+		if e.Overview != nil {
+			claims = text(claims, e.Overview.Processor, reading.OtherSheet.String(), "processor")
+		}
+	}
 	for _, p := range s.Tables.Processors {
 		if name, ok := smbios.Told(p.Version); ok {
-			claims = append(claims, fact.Claimed(name, fact.Firm, s.cite(smbios.TypeProcessor, ""),
+			claims = append(claims, fact.Claimed(name, fact.Firm, table(smbios.TypeProcessor),
 				fmt.Sprintf("version %q in socket %q", p.Version, p.Socket)))
 			break // more sockets hold more of the same
 		}
@@ -256,11 +312,19 @@ func (s sources) processors() fact.Fact[int] {
 	}
 	if filled > 0 {
 		says := fmt.Sprintf("%d of %d sockets filled", filled, len(s.Tables.Processors))
-		claims = append(claims, fact.Claimed(filled, fact.Firm, s.cite(smbios.TypeProcessor, ""), says))
+		claims = append(claims, fact.Claimed(filled, fact.Firm, table(smbios.TypeProcessor), says))
 	}
-	for _, o := range s.Objects {
-		if o.Class == records.Processor {
-			recorded++
+	for _, e := range s.Exports {
+		here := 0
+		for _, o := range e.Objects {
+			if o.Class == records.Processor {
+				here++
+			}
+		}
+		recorded = max(recorded, here)
+		if e.Overview != nil && e.Overview.Processors.Known() {
+			claims = append(claims, fact.Claimed(e.Overview.Processors.Or(1), fact.Fair, reading.OtherSheet.String(),
+				fmt.Sprintf("packages %d", e.Overview.Processors.Or(1))))
 		}
 	}
 	if recorded > 0 {
@@ -294,7 +358,7 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 	}
 	for _, p := range s.Tables.Processors {
 		if id, ok := p.ID.Get(); ok {
-			undivided(id, s.cite(smbios.TypeProcessor, ""))
+			undivided(id, table(smbios.TypeProcessor))
 			break
 		}
 	}

@@ -13,8 +13,8 @@ import (
 	"epitome/core/smbios/compose"
 )
 
-// A spot of a small laptop as it truly is, and as firmware puts it.
-type spot struct {
+// A bay of a small laptop as it truly is, and as firmware puts it.
+type bay struct {
 	name   string
 	truth  machine.Attach
 	form   byte // 0x0D SO-DIMM, 0x0B row of chips
@@ -25,7 +25,7 @@ type spot struct {
 }
 
 // Four small laptops, with the stick in and out, the slot listed and not.
-var laptops = map[string][]spot{
+var laptops = map[string][]bay{
 	"all socketed, both filled": {{"DIMM A", machine.Socket, 0x0D, true, true, "MR4", true},
 		{"DIMM B", machine.Socket, 0x0D, true, true, "MR4", true}},
 	"all socketed, one free": {{"DIMM A", machine.Socket, 0x0D, true, true, "MR4", true},
@@ -54,7 +54,7 @@ var laptops = map[string][]spot{
 
 // card writes the laptop as a firmware table, with or without the EEPROMs of what
 // sits in sockets, or as its system's export, which lists filled places only.
-func laptopCard(spots []spot, how string) card.Card {
+func laptopCard(spots []bay, how string) card.Card {
 	var structures []compose.Structure
 	var objects []map[string]any
 	images := make(map[string][]byte)

@@ -6,7 +6,6 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/smbios"
 )
 
 // Firmware's maximum is the array's total on one machine, the largest module
@@ -26,7 +25,7 @@ func (s sources) stated(places []machine.Place, installed fact.Fact[jedec.Capaci
 		out = append(out, machine.Stated{By: machine.ByFirmware, Of: of, Capacity: size, Standing: standing, Source: source,
 			Says: says})
 	}
-	if len(s.Tables.SystemArrays()) == 0 {
+	if len(s.Announced) == 0 {
 		for _, c := range s.Tables.Controllers {
 			if each, ok := c.PerSlot.Get(); ok {
 				add(machine.EachSlot, each, fact.Leaning, fmt.Sprintf("the largest module of a slot is %v", each))
@@ -45,7 +44,7 @@ func (s sources) stated(places []machine.Place, installed fact.Fact[jedec.Capaci
 			largest = max(largest, p.Module.Capacity.Or(0))
 		}
 	}
-	each := sum / jedec.Capacity(max(1, len(s.Tables.SystemArrays())))
+	each := sum / jedec.Capacity(max(1, s.arrays()))
 	if total := each * jedec.Capacity(len(places)); each >= largest && total >= have {
 		says := fmt.Sprintf("a maximum of %v; %v are fitted, so it is read as the most of one place: %d × %v", sum, have,
 			len(places), each)
@@ -78,7 +77,7 @@ func (s sources) accounts(places []machine.Place, m machine.Machine) []machine.C
 	if !ok1 || !ok2 {
 		return nil
 	}
-	sources := []string{s.cite(smbios.TypeMemoryDevice, ""), "operating system"}
+	sources := []string{s.lists(), "operating system"}
 	switch {
 	case visible > installed:
 		return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,

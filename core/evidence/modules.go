@@ -72,45 +72,60 @@ func contradicted(p *machine.Place) (found []machine.Conflict) {
 	return found
 }
 
-// firmware adds what a memory-device structure claims.
-func (c *fitted) firmware(d smbios.Device, chip *reading.EEPROM, source string, writes convention) {
+// listed adds what the lists claim of what is in a place, each under its own name.
+func (c *fitted) listed(y *spot, source string, writes convention) {
+	c.listedBy(y.Sighting, y.chip, source)
+	for _, x := range y.contrary {
+		var m module.Module
+		if size, ok := x.Size.Get(); ok {
+			m.Capacity = says(size, fact.Firm, x.Origin.String(), "size "+size.String())
+		}
+		if g, ok := x.Generation.Get(); ok {
+			m.Generation = says(g, fact.Firm, x.Origin.String(), x.GenerationSays+", "+g.String())
+		}
+		c.readings = append(c.readings, m)
+	}
+	c.speeds = speeds{rated: y.Speed.Or(0), running: y.Configured.Or(0), source: source, writes: writes}
+	if mv, ok := y.MilliVolts.Get(); ok {
+		c.supplied = append(c.supplied, fact.Claimed(mv, fact.Firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
+	}
+}
+
+func (c *fitted) listedBy(x reading.Sighting, chip *reading.EEPROM, source string) {
 	var m module.Module
-	if g, ok := d.Generation().Get(); ok {
-		m.Generation = says(g, fact.Firm, source, fmt.Sprintf("memory type 0x%02X, %v", d.MemoryType, g))
+	if g, ok := x.Generation.Get(); ok {
+		m.Generation = says(g, fact.Firm, source, x.GenerationSays+", "+g.String())
 	}
-	if form, ok := d.Form().Get(); ok {
-		m.Form = says(form, fact.Fair, source, "form factor "+d.FormName())
+	if form, ok := x.Form.Get(); ok {
+		m.Form = says(form, fact.Fair, source, x.FormSays)
 	}
-	if size, ok := d.Size.Get(); ok {
+	if size, ok := x.Size.Get(); ok {
 		m.Capacity = says(size, fact.Firm, source, "size "+size.String())
 	}
-	if ranks, ok := d.Rank.Get(); ok {
+	if ranks, ok := x.Ranks.Get(); ok {
 		m.Ranks = says(ranks, fact.Fair, source, fmt.Sprintf("rank attribute %d", ranks))
 	}
-	total, hasTotal := d.TotalBits.Get()
-	data, hasData := d.DataBits.Get()
+	total, hasTotal := x.TotalBits.Get()
+	data, hasData := x.DataBits.Get()
 	if hasTotal && hasData && total >= data {
 		m.ECC = says(total > data, fact.Fair, source, fmt.Sprintf("total width %d, data width %d bits", total, data))
+	} else if ecc, ok := x.ECC.Get(); ok {
+		m.ECC = says(ecc, fact.Fair, source, "type with ECC")
 	}
-	if d.Detail&(smbios.DetailRegistered|smbios.DetailUnbuffered|smbios.DetailLoadReduced) != 0 {
-		detail := fmt.Sprintf("type detail 0x%04X", uint16(d.Detail))
-		m.Registered = says(d.Detail&(smbios.DetailRegistered|smbios.DetailLoadReduced) != 0, fact.Fair, source, detail)
-		if d.Detail&smbios.DetailLoadReduced != 0 {
-			m.LoadReduced = says(true, fact.Fair, source, detail)
+	if registered, ok := x.Registered.Get(); ok {
+		m.Registered = says(registered, fact.Fair, source, x.BufferingSays)
+		if x.LoadReduced {
+			m.LoadReduced = says(true, fact.Fair, source, x.BufferingSays)
 		}
 	}
-	m.Maker = makerSays(d.Maker, source)
-	m.Part = stringSays(d.Part, source, "part number")
-	m.Serial = stringSays(d.Serial, source, "serial number")
+	m.Maker = makerSays(x.Maker, source)
+	m.Part = stringSays(x.Part, source, "part number")
+	m.Serial = stringSays(x.Serial, source, "serial number")
 	if chip != nil {
 		m.Part = asWritten(m.Part, chip.Module.Part, reading.SamePart)
 		m.Serial = asWritten(m.Serial, chip.Module.Serial, reading.SameSerial)
 	}
 	c.readings = append(c.readings, m)
-	c.speeds = speeds{rated: d.Speed.Or(0), running: d.Configured.Or(0), source: source, writes: writes}
-	if mv, ok := d.ConfiguredMV.Get(); ok {
-		c.supplied = append(c.supplied, fact.Claimed(mv, fact.Firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
-	}
 }
 
 // asWritten is firmware's text as the EEPROM writes it, where both mean the same:
@@ -191,22 +206,20 @@ func attachedBy(e reading.EEPROM) []fact.Claim[machine.Attach] {
 // systemSees lets the system speak where firmware and EEPROM give one module two
 // sizes: what it has to work with speaks for one of them, and two against one the
 // EEPROM does not stand by itself.
-func (s *sources) systemSees(c *fitted, at int) {
+func (s *sources) systemSees(c *fitted, y *spot) {
 	visible, known := s.visible().Get()
-	chip := s.EEPROMOf(at)
-	devices := s.Tables.SystemDevices()
-	if !known || chip == nil {
+	if !known || y.chip == nil {
 		return
 	}
-	firmware, ok1 := devices[at].Size.Get()
-	own, ok2 := chip.Module.Capacity.Get()
-	if !ok1 || !ok2 || firmware == own {
+	listed, ok1 := y.Size.Get()
+	own, ok2 := y.chip.Module.Capacity.Get()
+	if !ok1 || !ok2 || listed == own {
 		return
 	}
 	var others jedec.Capacity
-	for i, d := range devices {
-		if i != at {
-			others += d.Size.Or(0)
+	for _, o := range s.spots {
+		if o != y {
+			others += o.Size.Or(0)
 		}
 	}
 	// A system sees a little less than what is there, and never more.
@@ -214,12 +227,12 @@ func (s *sources) systemSees(c *fitted, at int) {
 		all := others + size
 		return visible <= all && all-visible < max(512*jedec.MiB, all/4)
 	}
-	if fits(firmware) == fits(own) {
+	if fits(listed) == fits(own) {
 		return
 	}
 	size := own
-	if fits(firmware) {
-		size = firmware
+	if fits(listed) {
+		size = listed
 	}
 	m := module.Module{Facts: module.Facts{Capacity: says(size, fact.Label, "operating system",
 		fmt.Sprintf("the system sees %v in all", visible))}}

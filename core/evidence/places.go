@@ -14,29 +14,22 @@ import (
 	"epitome/core/smbios"
 )
 
-// places makes one place of each memory device that firmware lists.
+// places makes one place of each that readings list, then of those that only people and the board's entry name, and
+// of those that are announced.
 func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
-	devices := s.Tables.SystemDevices()
-	names := placeNames(devices)
-	s.writes = conventionOf(devices, s.highest)
-	places := make([]machine.Place, len(devices))
-	for i, d := range devices {
-		places[i] = s.place(i, d, names[i], kind)
+	names := placeNames(s.spots)
+	s.writes = conventionOf(s.spots, s.highest)
+	places := make([]machine.Place, len(s.spots))
+	for i, y := range s.spots {
+		places[i] = s.place(y, names[i], kind)
 	}
-	if len(devices) == 0 || s.allMatched(devices) {
-		more := s.chipPlaces()
-		for _, p := range more {
-			names = append(names, p.Name)
-		}
-		places = append(places, more...)
+	if len(s.spots) == 0 || s.allMatched() {
+		places = append(places, s.chipPlaces()...)
 	}
-	seen := s.handPlaces(names)
-	for _, p := range seen {
-		names = append(names, p.Name)
-	}
-	places = append(append(places, seen...), s.hiddenPlaces(names)...)
-	places = s.fewer(s.matched(s.built(places)))
-	return append(places, s.unlisted(places)...)
+	listed := len(places)
+	places = append(places, s.handPlaces(places)...)
+	places = s.fewer(s.matched(s.built(append(places, s.hiddenPlaces(places)...))))
+	return append(places, s.unlisted(places, listed)...)
 }
 
 // built leaves out the empty places that a count of the sockets has no room for:
@@ -58,7 +51,7 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 			}
 			filled[p.Channel.Or("")]++
 			many--
-		} else if by := s.seen(p.Name); len(by.attach()) == 0 && len(by.filled()) == 0 {
+		} else if by := s.seen(p); len(by.attach()) == 0 && len(by.filled()) == 0 {
 			spare = append(spare, i)
 		} else {
 			many-- // somebody saw it
@@ -71,7 +64,7 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 		return cmp.Compare(filled[listed[a].Channel.Or("")], filled[listed[b].Channel.Or("")])
 	})
 	says := fmt.Sprintf("firmware lists %s, %d counted", plain.Count(sockets, "socket"), sockets-len(spare)+many)
-	support := fact.Support{Source: s.cite(smbios.TypeMemoryDevice, ""),
+	support := fact.Support{Source: s.lists(),
 		Says: says + ": which of the empty ones is there was not seen"}
 	for _, i := range spare[:many] {
 		listed[i].Attach = listed[i].Attach.Softened(fact.Leaning, support)
@@ -88,7 +81,7 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 	s.trouble = append(s.trouble,
 		machine.Conflict{About: machine.Subject{Topic: machine.AboutPlaces},
 			Says:    says + "; left out: " + strings.Join(gone, ", "),
-			Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
+			Sources: []string{s.lists(), "count by eye"}})
 	return kept
 }
 
@@ -117,7 +110,7 @@ func (s *sources) matched(listed []machine.Place) []machine.Place {
 		return listed
 	case many == sockets:
 		attach, standing = machine.Soldered, fact.Leaning
-	case s.announced() > len(listed):
+	case s.announces() > len(listed):
 		standing = fact.Leaning // an empty one may be there that nobody lists
 	}
 	count := fact.Claimed(attach, fact.Prime, "count by eye", fmt.Sprintf("%s counted; %d of %s may be soldered",
@@ -155,7 +148,7 @@ func (s *sources) fewer(listed []machine.Place) []machine.Place {
 		s.trouble = append(s.trouble,
 			machine.Conflict{About: machine.Subject{Topic: machine.AboutSockets},
 				Says:    says + ": some of them are soldered, or the count is wrong",
-				Sources: []string{s.cite(smbios.TypeMemoryDevice, ""), "count by eye"}})
+				Sources: []string{s.lists(), "count by eye"}})
 		return listed
 	}
 	for _, i := range nameless {
@@ -169,13 +162,15 @@ func (s *sources) fewer(listed []machine.Place) []machine.Place {
 // unlisted are the places that are announced, or were counted, and that nobody
 // lists. A system lists the filled ones only: what it announces beyond them is
 // free, likely. A firmware table describes empty places too, so that one which it
-// announces and does not describe is not known to be a socket.
-func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
-	source, says, w := s.cite(smbios.TypeMemoryArray,
-		""), "announced, and not among the filled places that the system lists", fact.Fair
+// announces and does not describe is not known to be a socket. fromReadings is how many
+// of the places readings list; one that a person named beside them is one of the announced.
+func (s *sources) unlisted(listed []machine.Place, fromReadings int) (places []machine.Place) {
 	many := 0
-	if s.FromObjects {
-		many = s.announced()
+	announced, origin := s.announced()
+	source, says, w := origin.Announces(), "announced, and not among the filled places that the system lists", fact.Fair
+	if s.filledOnly() {
+		many = announced
+		s.named(listed, fromReadings, many-fromReadings, source, says)
 	}
 	for _, c := range s.countedSockets() {
 		many, source, says, w = c.Value, c.Support.Source, c.Support.Says, fact.Firm
@@ -212,13 +207,55 @@ func (s *sources) unlisted(listed []machine.Place) (places []machine.Place) {
 	return places
 }
 
-// allMatched reports whether every filled place that firmware lists has its EEPROM:
+// named lets a person's names of places be those of the announced ones: as many as there are, in the order in which
+// they were named. What the announcement says of them still holds, and they answer to its names.
+func (s *sources) named(listed []machine.Place, fromReadings, many int, source, says string) {
+	for i := fromReadings; i < len(listed) && i-fromReadings < many; i++ {
+		p := &listed[i]
+		p.Names = nameAdded(p.Names, fmt.Sprintf("slot %d", i+1))
+		p.Announced = p.Attach.Standing() < fact.Settled
+		p.Attach = fact.Join(p.Attach, fact.Weigh(fact.Claimed(machine.Socket, fact.Fair, source, says)))
+		if !p.Filled.Known() {
+			p.Filled = fact.Join(p.Filled, fact.Weigh(fact.Claimed(false, fact.Fair, source, says)))
+		}
+		if form, known := listed[0].Form.Get(); known {
+			p.Form = fact.Join(p.Form, fact.Weigh(fact.Claimed(form, fact.Fair, source,
+				"as the listed ones: "+form.String())))
+		}
+	}
+	// Channels are shared out among the sockets that have none yet.
+	var without []*machine.Place
+	var others []machine.Place
+	for i := range listed {
+		if i >= fromReadings && !listed[i].Channel.Known() && i-fromReadings < many {
+			without = append(without, &listed[i])
+		} else {
+			others = append(others, listed[i])
+		}
+	}
+	total := fromReadings + many
+	for n, channel := range s.freeChannels(others, total) {
+		if n < len(without) {
+			without[n].Channel = fact.Weigh(fact.Claimed(channel, fact.Fair, source,
+				fmt.Sprintf("as many sockets on each channel: %d of %d", total/s.channelCount(total), total)))
+		}
+	}
+	copy(listed[:min(fromReadings, len(others))], others) // the only one without a name of its channel gets one there
+}
+
+// announces is how many places a source says that there are.
+func (s *sources) announces() int {
+	n, _ := s.announced()
+	return n
+}
+
+// allMatched reports whether every filled place that is listed has its EEPROM:
 // then one that answers beside them is a module that firmware does not list.
-func (s *sources) allMatched(devices []smbios.Device) bool {
+func (s *sources) allMatched() bool {
 	filled := 0
-	for i, d := range devices {
-		if d.Filled.Or(true) {
-			if filled++; s.EEPROMOf(i) == nil {
+	for _, y := range s.spots {
+		if y.Filled.Or(true) && !y.idle {
+			if filled++; y.chip == nil {
 				return false
 			}
 		}
@@ -231,11 +268,7 @@ func (s *sources) allMatched(devices []smbios.Device) bool {
 func (s *sources) chipPlaces() []machine.Place {
 	var places []machine.Place
 	taken := make(names)
-	for i := range s.EEPROMs {
-		e := &s.EEPROMs[i]
-		if e.Device.Known() {
-			continue
-		}
+	for _, e := range s.unclaimed() {
 		p := machine.Place{Name: taken.own(e.Source), EEPROMAddress: e.Address, Attach: fact.Weigh(attachedBy(*e)...),
 			Filled: fact.Weigh(fact.Claimed(true, fact.Prime, e.Source, "its EEPROM answers"))}
 		if f, ok := e.Module.Form.Get(); ok {
@@ -249,25 +282,24 @@ func (s *sources) chipPlaces() []machine.Place {
 	return places
 }
 
-// placeNames gives each device a name of its own: the locator, with the bank
+// placeNames gives each place a name of its own: the locator, with the bank
 // behind where locators repeat, with a number where even that repeats.
-func placeNames(devices []smbios.Device) []string {
+func placeNames(spots []*spot) []string {
 	count := make(map[string]int)
-	for _, d := range devices {
-		count[d.Locator]++
+	for _, y := range spots {
+		count[y.Locator]++
 	}
-	list := make([]string, len(devices))
+	list := make([]string, len(spots))
 	taken := make(names)
-	for i, d := range devices {
-		name, named := smbios.Told(d.Locator)
-		bank, hasBank := smbios.Told(d.Bank)
+	for i, y := range spots {
+		name := y.Locator
 		switch {
-		case !named && hasBank:
-			name = bank
-		case !named:
+		case name == "" && y.Bank != "":
+			name = y.Bank
+		case name == "":
 			name = fmt.Sprintf("place %d", i+1)
-		case count[d.Locator] > 1 && hasBank:
-			name += " / " + bank
+		case count[name] > 1 && y.Bank != "":
+			name += " / " + y.Bank
 		}
 		list[i] = taken.own(name)
 	}
@@ -276,9 +308,9 @@ func placeNames(devices []smbios.Device) []string {
 
 // formByKind is the form that the sockets of a kind of machine have by custom; it speaks
 // only where nothing else does.
-func formByKind(kind fact.Fact[machine.Kind], d smbios.Device) []fact.Claim[jedec.Form] {
+func formByKind(kind fact.Fact[machine.Kind], y *spot) []fact.Claim[jedec.Form] {
 	of := map[machine.Kind]string{machine.Laptop: "a laptop", machine.AllInOne: "an all-in-one"}[kind.Or("")]
-	if _, named := d.Form().Get(); named || of == "" {
+	if y.Form.Known() || of == "" {
 		return nil
 	}
 	return []fact.Claim[jedec.Form]{fact.Claimed(jedec.SODIMM, fact.Fair, "kind of machine",
@@ -299,71 +331,85 @@ func (taken names) own(name string) string {
 	return unique
 }
 
-func (s *sources) place(at int, d smbios.Device, name string, kind fact.Fact[machine.Kind]) machine.Place {
-	chip := s.EEPROMOf(at)
-	source := s.cite(smbios.TypeMemoryDevice, name)
-	p := machine.Place{Name: name}
-	if d.Handle.Known() {
-		p.FirmwareHandle = d.Handle.String()
+func (s *sources) place(y *spot, name string, kind fact.Fact[machine.Kind]) machine.Place {
+	source := y.Origin.String() + ", place " + name
+	p := machine.Place{Name: name, FirmwareHandle: y.Handle}
+	for _, n := range y.names {
+		if !strings.EqualFold(n, name) {
+			p.Names = nameAdded(p.Names, n)
+		}
 	}
-	filledClaims := s.seen(name).filled()
-	if filled, ok := d.Filled.Get(); ok {
-		says := "a size of 0: nothing fitted"
-		if filled {
-			says = "a size that is not 0: filled"
+	if y.chip != nil && !y.either {
+		p.EEPROMAddress = y.chip.Address
+		p.Names = nameAdded(p.Names, y.chip.Address)
+	}
+	seen := s.seen(p)
+	filledClaims := seen.filled()
+	if filled, ok := y.Filled.Get(); ok {
+		says := y.FilledSays
+		if y.gone {
+			says = "listed before, and not among the filled places that are listed since"
 		}
 		filledClaims = append(filledClaims, fact.Claimed(filled, fact.Firm, source, says))
 	}
-	p.Filled = fact.Weigh(filledClaims...)
-	channels := append(s.seen(name).channel(), s.boardChannel(name)...)
-	p.Channel = fact.Weigh(append(channels, channelByName(d.Locator, d.Bank, fact.Firm, source)...)...)
-	p.Processor = smbios.ParsePosition(d.Locator, d.Bank).Processor
-	formClaims := s.seen(name).form()
-	if form, ok := d.Form().Get(); ok {
-		formClaims = append(formClaims, fact.Claimed(form, fact.Fair, source, "form factor "+d.FormName()))
+	if y.idle {
+		filledClaims = append(filledClaims, fact.Claimed(true, fact.Prime, y.chip.Source,
+			"its EEPROM answers, and no other place is left for it"))
 	}
-	p.Form = fact.Weigh(append(append(formClaims, s.formOfAll()...), formByKind(kind, d)...)...)
-	seen := s.seen(name)
-	signs := append(attach(d, source, kind, chip), s.siblings(at, source)...)
-	if d.Filled.Or(false) {
+	p.Filled = fact.Weigh(filledClaims...)
+	p.Channel = fact.Weigh(append(append(seen.channel(), s.boardChannel(p)...),
+		channelByName(y.Locator, y.Bank, fact.Firm, source)...)...)
+	p.Processor = smbios.ParsePosition(y.Locator, y.Bank).Processor
+	formClaims := seen.form()
+	if form, ok := y.Form.Get(); ok {
+		formClaims = append(formClaims, fact.Claimed(form, fact.Fair, source, y.FormSays))
+	}
+	p.Form = fact.Weigh(append(append(formClaims, s.formOfAll()...), formByKind(kind, y)...)...)
+	signs := append(attach(y, source, kind), s.siblings(y, source)...)
+	if y.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
 	}
-	signs = append(append(append(signs, s.boardAttach(name)...), s.outcomeAttach(name)...), s.upgradeable()...)
+	signs = append(append(append(signs, s.boardAttach(p)...), s.outcomeAttach(p)...), s.upgradeable()...)
 	p.Attach = fact.Weigh(append(signs, seen.attach()...)...)
-	if what := d.NotMemory(); what != "" && d.Filled.Or(true) {
+	if y.NotMemory != "" && y.Filled.Or(true) {
 		// No module of working memory fits there while it sits there.
-		p.State, p.StateSays = machine.NotMemory, source+": "+what
+		p.State, p.StateSays = machine.NotMemory, source+": "+y.NotMemory
 		p.Attach = fact.Of(machine.Soldered, fact.Settled,
-			fact.Support{Source: source, Says: what + ": no place for working memory"})
+			fact.Support{Source: source, Says: y.NotMemory + ": no place for working memory"})
 		return p
 	}
 	if p.Filled.Or(false) {
-		p.State = machine.InUse
-		if d.Failed {
-			p.State, p.StateSays = machine.Disabled, source+": reported with errors, or not enabled"
-		}
-		var c fitted
-		c.firmware(d, chip, source, s.writes)
-		if chip != nil {
-			if !chip.Either {
-				p.EEPROMAddress = chip.Address
-			}
-			c.image(*chip)
-		}
-		c.sticker(seen)
-		s.systemSees(&c, at)
-		s.trouble = append(s.trouble, c.into(&p, source)...)
-		s.tooFast(&p, d, source)
+		s.holds(&p, y, source, seen)
 	}
 	return p
 }
 
+// holds works out what sits in a filled place.
+func (s *sources) holds(p *machine.Place, y *spot, source string, seen sighting) {
+	p.State = machine.InUse
+	switch {
+	case y.idle:
+		p.State, p.StateSays = machine.Disabled, source+": called empty, though an EEPROM answers"
+	case y.Failed:
+		p.State, p.StateSays = machine.Disabled, source+": reported with errors, or not enabled"
+	}
+	var c fitted
+	c.listed(y, source, s.writes)
+	if y.chip != nil {
+		c.image(*y.chip)
+	}
+	c.sticker(seen)
+	s.systemSees(&c, y)
+	s.trouble = append(s.trouble, c.into(p, source)...)
+	s.tooFast(p, y, source)
+}
+
 // tooFast doubts a generation that can't run at the speed that the same source gives: no
 // profile goes beyond twice the fastest grade.
-func (s *sources) tooFast(p *machine.Place, d smbios.Device, source string) {
+func (s *sources) tooFast(p *machine.Place, y *spot, source string) {
 	g, known := p.Module.Generation.Get()
-	stated, ok := d.Generation().Get()
-	speed, given := d.Speed.Get()
+	stated, ok := y.Generation.Get()
+	speed, given := y.Speed.Get()
 	grades := jedec.Grades(g)
 	if !known || !ok || stated != g || !given || len(grades) == 0 ||
 		p.Module.Generation.Standing() == fact.Settled && s.hasChip(p) {
@@ -441,7 +487,7 @@ func (s *sources) freeChannels(listed []machine.Place, many int) (free []string)
 	}
 	if _, named := listed[0].Channel.Get(); !named && len(listed) == 1 {
 		listed[0].Channel = fact.Of("A", fact.Leaning,
-			fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""),
+			fact.Support{Source: "memory controller",
 				Says: fmt.Sprintf("one of %s, whichever it is", plain.Count(channels, "channel"))})
 	}
 	left := make(map[string]int)

@@ -5,7 +5,6 @@ import (
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/smbios"
 )
 
 // Firmware up to version 3.0 of the standard had to write a clock and often
@@ -35,10 +34,10 @@ const (
 // such figures contradict each other, nothing is known. Nothing runs faster than
 // its controller's highest rate but under an overclocking profile: where a
 // running figure could be the clock of more than that alone, it is a rate.
-func conventionOf(devices []smbios.Device, highest func() map[jedec.Generation]jedec.Rate) convention {
+func conventionOf(spots []*spot, highest func() map[jedec.Generation]jedec.Rate) convention {
 	found, byController := notKnown, notKnown
-	for _, d := range devices {
-		g, ok := d.Generation().Get()
+	for _, d := range spots {
+		g, ok := d.Generation.Get()
 		if !ok {
 			continue
 		}

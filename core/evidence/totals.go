@@ -57,7 +57,7 @@ func (s sources) total(places []machine.Place) machine.Totals {
 		t.SocketsFree = fact.Of(free, min(attached, filled),
 			fact.Support{Source: by, Says: fmt.Sprintf("%s without a module", plain.Count(free, "socket"))})
 		s.countSockets(&t, sockets, free)
-		if len(s.Tables.SystemDevices()) == 0 && !s.seenInside() {
+		if len(s.spots) == 0 && !s.seenInside() {
 			// Modules answer; empty sockets do not.
 			const says = "places known by their EEPROMs alone: empty sockets do not show"
 			for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
@@ -69,12 +69,12 @@ func (s sources) total(places []machine.Place) machine.Totals {
 				Says: "only what has a sticker was written down: nobody counted the sockets"}
 			t.Sockets, t.SocketsFree = t.Sockets.Softened(fact.Leaning, doubt), t.SocketsFree.Softened(fact.Leaning, doubt)
 		}
-		if announced := s.announced(); announced > len(places) && len(s.countedSockets()) == 0 {
+		if announced, origin := s.announced(); announced > len(places) && len(s.countedSockets()) == 0 {
 			// A place that firmware counts and does not describe may be a socket.
 			t.Announced = announced
 			says := fmt.Sprintf("firmware announces %s and lists %d", plain.Count(announced, "place"), len(places))
 			for _, f := range []*fact.Fact[int]{&t.Sockets, &t.SocketsFree} {
-				*f = f.Disputed(fact.Support{Source: s.cite(smbios.TypeMemoryArray, ""), Says: says})
+				*f = f.Disputed(fact.Support{Source: origin.Announces(), Says: says})
 			}
 		}
 		t.Soldered = fact.Of(soldered, min(attached, banks, filled),
@@ -105,7 +105,7 @@ func (s sources) stickersAlone() bool {
 			seen = true
 		}
 	}
-	return seen && len(s.Tables.SystemDevices())+len(s.EEPROMs)+len(s.countedSockets())+len(s.boards) == 0
+	return seen && len(s.spots)+len(s.EEPROMs)+len(s.countedSockets())+len(s.boards) == 0
 }
 
 // visible is what the operating system has to work with.
@@ -180,35 +180,44 @@ func (s sources) listedOnly(sockets int) bool {
 	return true
 }
 
-// announced is the number of places that the arrays say they have.
-func (s sources) announced() int {
-	n := 0
-	for _, a := range s.Tables.SystemArrays() {
-		n += a.Devices
+// announced is the number of places that a source says there are, the fullest source's; 0 where none says it.
+func (s *sources) announced() (places int, by reading.Origin) {
+	for _, a := range s.Announced {
+		if a.Places > 0 {
+			return a.Places, a.Origin
+		}
 	}
-	return n
+	return 0, reading.Firmware
+}
+
+// ofMaximum is the statement of what may be fitted that is taken.
+func (s *sources) ofMaximum() (a reading.Announcement, ok bool) {
+	for _, a := range s.Announced {
+		if size, known := a.Maximum.Get(); known && size > 0 {
+			return a, true
+		}
+	}
+	return a, false
+}
+
+// arrays is over how many arrays the maximum is stated.
+func (s *sources) arrays() int {
+	a, _ := s.ofMaximum()
+	return a.Arrays
 }
 
 // firmwareMaximum is what the firmware says may be fitted, over all arrays. It
 // is a statement to be tried against the rest, never more than leaning.
-func (s sources) firmwareMaximum() []fact.Claim[jedec.Capacity] {
-	var sum jedec.Capacity
-	arrays := s.Tables.SystemArrays()
-	for _, a := range arrays {
-		maximum, ok := a.Maximum.Get()
-		if !ok {
-			return nil
-		}
-		sum += maximum
+func (s *sources) firmwareMaximum() []fact.Claim[jedec.Capacity] {
+	if a, ok := s.ofMaximum(); ok {
+		size, _ := a.Maximum.Get()
+		return []fact.Claim[jedec.Capacity]{fact.Claimed(size, fact.Fair, a.Origin.Announces(),
+			fmt.Sprintf("a maximum of %v", size))}
 	}
-	if len(arrays) == 0 {
-		// A table from before version 2.1 states the largest module a slot takes.
-		if old, ok := s.Tables.OldMaximum().Get(); ok {
-			return []fact.Claim[jedec.Capacity]{fact.Claimed(old, fact.Fair, table(smbios.TypeController, ""),
-				fmt.Sprintf("slots and largest module make %v", old))}
-		}
-		return nil
+	// A table from before version 2.1 states the largest module a slot takes.
+	if old, ok := s.Tables.OldMaximum().Get(); ok && len(s.Announced) == 0 {
+		return []fact.Claim[jedec.Capacity]{fact.Claimed(old, fact.Fair, table(smbios.TypeController),
+			fmt.Sprintf("slots and largest module make %v", old))}
 	}
-	return []fact.Claim[jedec.Capacity]{fact.Claimed(sum, fact.Fair, s.cite(smbios.TypeMemoryArray, ""),
-		fmt.Sprintf("a maximum of %v", sum))}
+	return nil
 }

@@ -6,6 +6,8 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/module"
 	"slices"
+	"strings"
+	"unicode"
 )
 
 // A Machine is all findings about one computer.
@@ -97,10 +99,11 @@ type Totals struct {
 // A Place is anywhere memory sits: a socket, or a bank of chips on the board.
 // Only sockets are slots.
 type Place struct {
-	Name           string // the maker's name for it, made unique within the machine
-	Announced      bool   // it was counted, and nobody lists it
-	FirmwareHandle string // "0x000B", empty where no firmware table names the place
-	EEPROMAddress  string // "0x51", empty where none is known
+	Name           string   // the maker's name for it, made unique within the machine
+	Names          []string // all that it goes by beside: other sources' names, the address of its EEPROM
+	Announced      bool     // it was counted, and nobody lists it
+	FirmwareHandle string   // "0x000B", empty where no firmware table names the place
+	EEPROMAddress  string   // "0x51", empty where none is known
 	Channel        fact.Fact[string]
 	Processor      maybe.Value[int] // whose place it is, as the maker counts, where its names tell
 	Attach         fact.Fact[Attach]
@@ -239,4 +242,40 @@ func (m Machine) Have() jedec.Capacity {
 		}
 	}
 	return sum
+}
+
+// SameName reports whether two names of a place are the same in whatever letters, blanks and signs: "DIMM_A1" and
+// "dimm a1".
+func SameName(a, b string) bool {
+	return strings.EqualFold(a, b) || foldedName(a) != "" && foldedName(a) == foldedName(b)
+}
+
+func foldedName(name string) string {
+	return strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			return unicode.ToLower(r)
+		}
+		return -1
+	}, name)
+}
+
+// Called reports whether the place goes by a name.
+func (p *Place) Called(name string) bool {
+	return SameName(p.Name, name) || slices.ContainsFunc(p.Names, func(n string) bool { return SameName(n, name) })
+}
+
+// PlaceCalled returns the place that goes by a name, nil where there is none: by its own name first, as another's
+// further name may be the same.
+func (m *Machine) PlaceCalled(name string) *Place {
+	for i := range m.Places {
+		if strings.EqualFold(m.Places[i].Name, name) {
+			return &m.Places[i]
+		}
+	}
+	for i := range m.Places {
+		if m.Places[i].Called(name) {
+			return &m.Places[i]
+		}
+	}
+	return nil
 }

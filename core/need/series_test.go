@@ -192,11 +192,11 @@ func TestKernelsWithoutPressureSayWhatCantBeTold(t *testing.T) {
 }
 
 func TestOneLookAtAManagementObject(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte(`{"CreationClassName":"CIM_OperatingSystem",
+	x, err := records.ParseExport([]byte(`{"CreationClassName":"CIM_OperatingSystem",
 "TotalVisibleMemorySize":4000000,"FreePhysicalMemory":200000,"TotalVirtualMemorySize":6000000,` +
 		`"FreeVirtualMemory":700000}`))
 	require.NoError(t, err)
-	look, ok := need.FromCIM(objects[0])
+	look, ok := need.FromCIM(x.Objects[0])
 	require.True(t, ok)
 	p := need.BuiltIn()
 	sum := p.Summarise(need.Series{look})

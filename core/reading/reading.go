@@ -7,8 +7,11 @@
 package reading
 
 import (
+	"bytes"
 	"fmt"
+	"slices"
 	"strings"
+	"time"
 
 	"epitome/core/card"
 	"epitome/core/jedec"
@@ -21,27 +24,28 @@ import (
 
 // A Set is a card's readings, decoded.
 type Set struct {
-	Tables smbios.Inventory
-	// places and arrays are those of management objects: of the places, the filled ones
-	FromObjects bool
-	// places are those that a panel counts: which of them are used it does not say
-	FromPanel      bool
-	NamedByObjects bool                      // the machine, its board, chassis and firmware are
-	CPU            maybe.Value[records.CPU]  // what the kernel says of the processor
-	Memory         map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
-	Objects        []records.Object          // management objects
-	PCI            []records.PCIDevice
-	Panel          records.Panel   // what was copied from a settings panel
-	EEPROMs        []EEPROM        // that could be decoded
-	Hands          []Hand          // hand entries, in the order of the card
-	PastJobs       []PastJob       // what earlier jobs on this machine showed
-	Proofs         []records.Proof // what was measured and proved, in the order of the card
-	Series         need.Series     // the latest that was measured, else the one look that a management object gives
-	Unmeasured     []string        // series that could not be read whole, and why
-	Ignored        []string        // what exports hold of other things, by source
-	Unread         []Trouble       // what could not be read when the card was made, and why
-	Troubles       []Trouble       // readings that could not be used
-	hasTable       bool
+	Tables     smbios.Inventory
+	Listed     []Sighting                // places, as tables, systems and panels list them
+	Announced  []Announcement            // how many places there are said to be
+	Exports    []Export                  // what systems wrote of themselves, the newest first
+	CPU        maybe.Value[records.CPU]  // what the kernel says of the processor
+	Memory     map[string]jedec.Capacity // what the kernel says of memory, nil where nothing
+	Objects    []records.Object          // management objects
+	PCI        []records.PCIDevice
+	Panel      records.Panel   // what was copied from a settings panel
+	EEPROMs    []EEPROM        // that could be decoded
+	Hands      []Hand          // hand entries, in the order of the card
+	PastJobs   []PastJob       // what earlier jobs on this machine showed
+	Proofs     []records.Proof // what was measured and proved, in the order of the card
+	Series     need.Series     // the latest that was measured, else the one look that a management object gives
+	Unmeasured []string        // series that could not be read whole, and why
+	Ignored    []string        // what exports hold of other things, by source
+	Unread     []Trouble       // what could not be read when the card was made, and why
+	Troubles   []Trouble       // readings that could not be used
+	hasTable   bool
+	listing    int       // readings that list places, so far
+	tableTaken time.Time // when the firmware table was read
+	table      []byte
 }
 
 // A Trouble is a reading that could not be used, or not as it stands, and why.
@@ -53,6 +57,7 @@ type Trouble struct {
 // otherwise left out, as is one that a hand entry distrusts.
 func Of(c card.Card) Set {
 	var s Set
+	c.Readings = once(c.Readings)
 	for _, damage := range c.Damage {
 		s.fail("card", damage)
 	}
@@ -76,18 +81,10 @@ func Of(c card.Card) Set {
 			s.fail("cpuinfo", "holds no processor entry")
 		}
 	}
-	for _, r := range c.Of(card.CIM) {
-		objects, others, err := records.ParseCIM(r.Data)
-		if err != nil {
-			s.fail(r.Source, err.Error())
-		}
-		if len(others) > 0 {
-			s.Ignored = append(s.Ignored, r.Source+": "+strings.Join(others, ", "))
-		}
-		s.Objects = append(s.Objects, objects...)
-	}
-	s.adoptObjects()
+	s.readTablePlaces(s.tableTaken)
+	s.readExports(c)
 	s.readPanel(c)
+	s.Listed = bounded(&s, "lists of places", "places", s.Listed)
 	for _, r := range c.Of(card.PCI) {
 		devices, wrong := records.ParsePCI(r.Data)
 		if wrong > 0 {
@@ -99,13 +96,24 @@ func Of(c card.Card) Set {
 	if r := c.Of(card.MemInfo); len(r) > 0 {
 		s.Memory = records.ParseMemInfo(r[0].Data)
 	}
-	s.match()
 	s.readSeries(c)
 	return s
 }
 
-// readPanel reads what was copied from settings panels, and takes its count of slots
-// for places where nothing lists any: a panel says how many are used.
+// once leaves out readings that are on the card twice: they say nothing new.
+func once(all []card.Reading) (kept []card.Reading) {
+	for _, r := range all {
+		if !slices.ContainsFunc(kept, func(k card.Reading) bool {
+			return k.Kind == r.Kind && k.Address == r.Address && k.Failure == r.Failure && len(r.Data) > 0 &&
+				bytes.Equal(k.Data, r.Data)
+		}) {
+			kept = append(kept, r)
+		}
+	}
+	return kept
+}
+
+// readPanel reads what was copied from settings panels.
 func (s *Set) readPanel(c card.Card) {
 	var text []string
 	for _, r := range c.Of(card.Panel) {
@@ -118,26 +126,7 @@ func (s *Set) readPanel(c card.Card) {
 	if s.Panel, err = records.ParsePanel(strings.Join(text, "\n")); err != nil {
 		s.fail("settings panel", err.Error())
 	}
-	used, ok1 := s.Panel.Used.Get()
-	slots, ok2 := s.Panel.Slots.Get()
-	if !ok1 || !ok2 || len(s.Tables.SystemDevices()) > 0 {
-		return
-	}
-	s.Tables.Arrays = []smbios.Array{{Handle: 0xFFFF, Use: smbios.UseSystemMemory, Devices: slots,
-		Maximum: s.Panel.Maximum}}
-	s.FromPanel = true
-	for i := range slots {
-		d := smbios.Device{Handle: 0xFFFF, Array: 0xFFFF, Locator: fmt.Sprintf("slot %d", i+1),
-			Filled: maybe.Just(i < used), FormCode: 0x02, MemoryType: 0x02}
-		if i < used {
-			d.Configured = s.Panel.Speed
-			if size, ok := s.Panel.Installed.Get(); ok && used == 1 {
-				d.Size = maybe.Just(size)
-			}
-			d.FormCode = smbios.CodeOfForm(s.Panel.Form.Or(jedec.FormUnknown))
-		}
-		s.Tables.Devices = append(s.Tables.Devices, d)
-	}
+	s.readPanelPlaces()
 }
 
 func (s *Set) readSeries(c card.Card) {
@@ -231,7 +220,7 @@ func (s *Set) readTables(c card.Card) {
 		entry = e
 	}
 	for _, r := range c.Of(card.Table) {
-		s.decode(r.Source, r.Data, entry)
+		s.decode(r, r.Data, entry)
 	}
 	for _, r := range c.Of(card.TableFile) {
 		entry, table, err := smbios.SplitFile(r.Data)
@@ -239,14 +228,18 @@ func (s *Set) readTables(c card.Card) {
 			s.fail(r.Source, err.Error())
 			continue
 		}
-		s.decode(r.Source, table, entry)
+		s.decode(r, table, entry)
 	}
 }
 
 // decode reads one table. The first that yields anything is the machine's;
 // more than one is named, not mixed.
-func (s *Set) decode(source string, table []byte, entry smbios.EntryPoint) {
-	if s.hasTable {
+func (s *Set) decode(r card.Reading, table []byte, entry smbios.EntryPoint) {
+	source := r.Source
+	switch {
+	case s.hasTable && bytes.Equal(table, s.table): // the same one, as a file of another kind
+		return
+	case s.hasTable:
 		s.fail(source, "a second firmware table; the first one is used")
 		return
 	}
@@ -260,7 +253,7 @@ func (s *Set) decode(source string, table []byte, entry smbios.EntryPoint) {
 	inventory.Devices = bounded(s, source, "places", inventory.Devices)
 	inventory.OldModules = bounded(s, source, "places", inventory.OldModules)
 	inventory.Arrays = bounded(s, source, "arrays", inventory.Arrays)
-	s.Tables = inventory
+	s.Tables, s.table, s.tableTaken = inventory, table, r.Taken
 	s.hasTable = len(inventory.Systems)+len(inventory.Devices)+len(inventory.Arrays)+len(inventory.Boards) > 0
 	if s.hasTable && err == nil && len(inventory.SystemDevices()) == 0 {
 		s.fail(source, "the firmware table lists no memory (types 16 and 17 are missing): places must come from elsewhere")

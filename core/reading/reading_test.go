@@ -12,7 +12,6 @@ import (
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/reading"
-	"epitome/core/smbios"
 	"epitome/core/smbios/compose"
 	spd "epitome/core/spd/compose"
 )
@@ -53,27 +52,7 @@ func TestAnEmptyCardReadsAsNothing(t *testing.T) {
 	s := of()
 	assert.Empty(t, s.Troubles)
 	assert.Empty(t, s.EEPROMs)
-	assert.Nil(t, s.EEPROMOf(0))
 	assert.False(t, s.CPU.Known())
-}
-
-func TestEEPROMsAreMatchedBySerialThenPartThenElimination(t *testing.T) {
-	two := table(compose.Array(0x1000, 32<<20, 2), device(1, "0A0B0C01", "MR4"), device(2, "0A0B0C02", "MR4"))
-	s := of(two, eeprom("0-0050", "0A0B0C02", "MR4"), eeprom("0-0052", "0A0B0C01", "MR4"))
-	require.NotNil(t, s.EEPROMOf(0))
-	require.NotNil(t, s.EEPROMOf(1))
-	assert.Equal(t, "0x52", s.EEPROMOf(0).Address, "the serial tells, not the address")
-	assert.Equal(t, "0x50", s.EEPROMOf(1).Address)
-
-	s = of(two, eeprom("0-0050", "0A0B0C02", "MR4"), eeprom("0-0052", "FFFFFF01", "MR4"))
-	assert.Equal(t, "0x50", s.EEPROMOf(1).Address)
-	assert.Nil(t, s.EEPROMOf(0), "another serial: another module")
-
-	nameless := table(compose.Array(0x1000, 32<<20, 1), device(1, "", ""))
-	s = of(nameless, eeprom("0-0050", "0A0B0C02", "MR4"))
-	require.NotNil(t, s.EEPROMOf(0), "one place and one EEPROM are left")
-	s = of(nameless, eeprom("0-0050", "0A0B0C02", "MR4"), eeprom("0-0052", "0A0B0C01", "MR4"))
-	assert.Nil(t, s.EEPROMOf(0), "either may be it")
 }
 
 func TestWhatIsDistrustedIsNotRead(t *testing.T) {
@@ -159,30 +138,48 @@ func TestNoMachineHasSoManyPlaces(t *testing.T) {
 // What an object says of a module, each property with a value that says nothing: the codes are those of
 // CIM_PhysicalMemory and of DSP0134.
 func TestWhatAnObjectSaysOfAModule(t *testing.T) {
-	of := func(properties string) smbios.Device {
+	of := func(properties string) reading.Sighting {
 		s := of(card.Reading{Kind: card.CIM, Source: "x.json",
 			Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "A", ` + properties + `}]`)})
-		require.Len(t, s.Tables.SystemDevices(), 1, properties)
-		return s.Tables.SystemDevices()[0]
+		require.Len(t, s.Listed, 1, properties)
+		return s.Listed[0]
 	}
-	for properties, want := range map[string][2]uint8{ // form, type
-		`"FormFactor": 8`:                                            {0x09, 0x02}, // DIMM
-		`"FormFactor": 12`:                                           {0x0D, 0x02}, // SO-DIMM
-		`"FormFactor": 99`:                                           {0x02, 0x02},
-		`"FormFactor": 8, "SMBIOSMemoryType": 26`:                    {0x09, 0x1A}, // DDR4
-		`"SMBIOSMemoryType": 255`:                                    {0x02, 0xFF},
-		`"SMBIOSMemoryType": 0, "MemoryType": 24`:                    {0x02, 0x18}, // DDR3, by the older property
-		`"SMBIOSMemoryType": 256, "MemoryType": 24`:                  {0x02, 0x18},
-		`"MemoryType": 99`:                                           {0x02, 0x02},
-		`"SMBIOSMemoryType": 26, "MemoryType": 24`:                   {0x02, 0x1A},
-		`"SMBIOSMemoryType": 0, "MemoryTypeName": "DDR5"`:            {0x02, 0x22},
-		`"SMBIOSMemoryType": 26, "MemoryTypeName": "something else"`: {0x02, 0x1A},
+	for properties, want := range map[string]string{ // form, type
+		`"FormFactor": 8`:                           "DIMM, unknown",
+		`"FormFactor": 12`:                          "SO-DIMM, unknown",
+		`"FormFactor": 99`:                          "unknown, unknown",
+		`"FormFactor": 8, "SMBIOSMemoryType": 26`:   "DIMM, DDR4",
+		`"SMBIOSMemoryType": 255`:                   "unknown, unknown",
+		`"SMBIOSMemoryType": 0, "MemoryType": 24`:   "unknown, DDR3", // by the older property
+		`"SMBIOSMemoryType": 256, "MemoryType": 24`: "unknown, DDR3",
+		`"MemoryType": 99`:                          "unknown, unknown",
+		`"SMBIOSMemoryType": 26, "MemoryType": 24`:  "unknown, DDR4",
+		`"SMBIOSMemoryType": 31, "FormFactor": 8`:   "DIMM, unknown",
 	} {
-		d := of(properties)
-		assert.Equal(t, want, [2]uint8{d.FormCode, d.MemoryType}, properties)
+		x := of(properties)
+		assert.Equal(t, want, fmt.Sprintf("%v, %v", x.Form.Or(jedec.FormUnknown), x.Generation.Or(jedec.GenerationUnknown)),
+			properties)
+	}
+	assert.Equal(t, "persistent memory", of(`"SMBIOSMemoryType": 31`).NotMemory)
+	for properties, want := range map[string]string{ // what a source does not carry it says nothing of
+		`"SerialNumber": "1A", "PartNumber": "MR-1"`: "1A MR-1 true true, named",
+		`"SerialNumber": null, "PartNumber": ""`:     "  true true, anonymous",
+		`"SerialNumber": "", "Speed": 1600`:          "  true false",
+		`"Speed": 1600`:                              "  false false",
+	} {
+		x := of(properties)
+		got := fmt.Sprintf("%s %s %v %v", x.Serial, x.Part, x.HasSerial, x.HasPart)
+		if x.Named() {
+			got += ", named"
+		}
+		if x.Anonymous() {
+			got += ", anonymous"
+		}
+		assert.Equal(t, want, got, properties)
 	}
 	for properties, want := range map[string]string{
-		`"Capacity": "8589934592"`: "filled, 8 GB", `"Capacity": 0`: "empty", `"Speed": 2400`: "not told",
+		`"Capacity": "8589934592"`: "filled, 8 GB", `"Capacity": 0`: "empty",
+		`"Speed": 2400`: "filled, 0 B", // it lists nothing else
 	} {
 		d, got := of(properties), "not told"
 		if filled, ok := d.Filled.Get(); ok {
@@ -216,12 +213,12 @@ func TestWhatAnObjectSaysOfAllPlaces(t *testing.T) {
 	} {
 		s := of(card.Reading{Kind: card.CIM, Source: "x.json",
 			Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemoryArray", ` + properties + `}]`)})
-		require.Len(t, s.Tables.Arrays, 1, properties)
-		a, most := s.Tables.Arrays[0], "-"
+		require.Len(t, s.Announced, 1, properties)
+		a, most := s.Announced[0], "-"
 		if size, ok := a.Maximum.Get(); ok {
 			most = size.String()
 		}
-		assert.Equal(t, want, fmt.Sprintf("%s, %d places", most, a.Devices), properties)
+		assert.Equal(t, want, fmt.Sprintf("%s, %d places", most, a.Places), properties)
 	}
 }
 
@@ -232,23 +229,35 @@ func TestExportedDates(t *testing.T) {
 		"20190318": "2019-03-18", "/Date(1552867200000)/": "2019-03-18", "/Date(soon)/": "/Date(soon)/",
 		"18.03.2019": "18.03.2019", "2019": "2019", "20191399": "20191399",
 	} {
-		s := of(card.Reading{Kind: card.CIM, Source: "x.json",
-			Data: []byte(`[{"CreationClassName": "Win32_BIOS", "ReleaseDate": "` + text + `"}]`)})
-		require.Len(t, s.Tables.Firmware, 1, text)
-		assert.Equal(t, want, s.Tables.Firmware[0].Released, text)
+		assert.Equal(t, want, reading.ExportedDate(text), text)
 	}
 }
 
-// Management objects and a firmware table say the same twice: the table stands.
-func TestObjectsStandInWhereThereIsNoTable(t *testing.T) {
-	objects := card.Reading{Kind: card.CIM, Source: "x.json",
-		Data: []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": "8589934592",
-"SMBIOSMemoryType": 26}]`)}
-	s := of(objects)
-	assert.True(t, s.FromObjects)
-	require.Len(t, s.Tables.SystemDevices(), 1)
-	assert.Equal(t, 8*jedec.GiB, s.Tables.SystemDevices()[0].Size.Or(0))
-	s = of(objects, table(compose.Array(0x1000, 32<<20, 1), device(1, "", "")))
-	assert.False(t, s.FromObjects)
-	assert.Equal(t, "DIMM 1", s.Tables.SystemDevices()[0].Locator)
+// Each source lists places in its own name; of another machine than the first nothing is taken.
+func TestEachSourceListsPlacesInItsOwnName(t *testing.T) {
+	export := func(model, serial string) card.Reading {
+		return card.Reading{Kind: card.CIM, Source: model + ".json", Data: fmt.Appendf(nil,
+			`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "DIMM A", "Capacity": "8589934592"},
+{"CreationClassName": "Win32_ComputerSystem", "Model": %q},
+{"CreationClassName": "Win32_ComputerSystemProduct", "IdentifyingNumber": %q}]`, model, serial)}
+	}
+	s := of(export("Gull 14", "SN1"), table(compose.Array(0x1000, 32<<20, 1), device(1, "", "")))
+	require.Len(t, s.Listed, 2)
+	assert.Equal(t, []reading.Origin{reading.Firmware, reading.Records}, []reading.Origin{s.Listed[0].Origin,
+		s.Listed[1].Origin})
+	assert.NotEqual(t, s.Listed[0].Reading, s.Listed[1].Reading)
+	for name, c := range map[string]struct {
+		second card.Reading
+		same   bool
+	}{
+		"the same":                          {export("Gull 14", "SN1"), true},
+		"another name, one serial number":   {export("Gull 14 AMD", "SN1"), true},
+		"another serial number":             {export("Gull 14", "SN2"), false},
+		"another model, no serial number":   {export("Tern 13", ""), false},
+		"a placeholder for a serial number": {export("Gull 14", "To Be Filled By O.E.M."), true},
+	} {
+		s := of(export("Gull 14", "SN1"), c.second)
+		assert.Equal(t, !c.same, strings.Contains(whys(s), "of another machine"), name)
+	}
+	assert.Empty(t, of(export("Gull 14", "SN1"), export("Gull 14", "SN1")).Listed[1:], "a reading given twice is one")
 }

@@ -18,101 +18,35 @@ func exported(objects string) reading.Set {
 	return of(card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte(objects)})
 }
 
-// Every code of the CIM class's form factor and of its older memory type, and the lists that DSP0134 has for them.
+// Every code of the CIM class's form factor and of its older memory type.
 func TestEveryCodeOfAnExport(t *testing.T) {
-	forms := map[int]string{0: "unknown", 1: "other", 2: "SIP", 3: "DIP", 4: "ZIP", 6: "proprietary card", 7: "SIMM",
-		8: "DIMM",
-		9: "TSOP", 11: "RIMM", 12: "SODIMM", 13: "SRIMM", 14: "row of chips", 21: "row of chips"}
+	forms := map[int]string{2: "SIP", 3: "DIP", 4: "ZIP", 6: "proprietary card", 7: "SIMM", 8: "DIMM", 9: "TSOP",
+		11: "RIMM", 12: "SODIMM", 13: "SRIMM", 14: "row of chips", 21: "row of chips"}
+	chips := map[int]bool{9: true, 14: true, 21: true}
 	types := map[int]jedec.Generation{17: jedec.SDR, 20: jedec.DDR, 21: jedec.DDR2, 22: jedec.DDR2, 24: jedec.DDR3,
 		26: jedec.DDR4, 34: jedec.DDR5}
 	for code := range 40 {
 		s := exported(fmt.Sprintf(`[{"CreationClassName": "Win32_PhysicalMemory", "FormFactor": %d, "MemoryType": %d}]`,
 			code, code))
-		require.Len(t, s.Tables.SystemDevices(), 1)
-		d := s.Tables.SystemDevices()[0]
-		form, known := forms[code]
-		if !known {
-			form = "unknown"
+		require.Len(t, s.Listed, 1)
+		x, says := s.Listed[0], ""
+		if name := forms[code]; name != "" {
+			says = "form factor " + name
 		}
-		assert.Equal(t, form, d.FormName(), "form %d", code)
-		g, known := d.Generation().Get()
+		assert.Equal(t, says, x.FormSays, "form %d", code)
+		assert.Equal(t, chips[code], x.Chips, "form %d", code)
+		g, known := x.Generation.Get()
 		want, ok := types[code]
 		assert.Equal(t, ok, known, "type %d", code)
 		assert.Equal(t, want, g, "type %d", code)
 	}
 }
 
-// What an export says of the machine itself, class by class; a table that names any of it stands alone.
-func TestWhatAnExportSaysOfTheMachine(t *testing.T) {
-	computer := `{"CreationClassName": "Win32_ComputerSystem", "Manufacturer": "Halyard", "Model": "Gull 14"}`
-	product := `{"CreationClassName": "Win32_ComputerSystemProduct", "Vendor": "Halyard Ltd", "Name": "Gull"}`
-	board := `{"CreationClassName": "Win32_BaseBoard", "Manufacturer": "Quay", "Product": "Q1"}`
-	case1 := `{"CreationClassName": "Win32_SystemEnclosure", "ChassisTypes": "10, 3"}`
-	bios := `{"CreationClassName": "Win32_BIOS", "SMBIOSBIOSVersion": "1.2"}`
-	said := func(s reading.Set) string {
-		var out []string
-		for _, x := range s.Tables.Systems {
-			out = append(out, "system "+x.Maker+" "+x.Product)
-		}
-		for _, x := range s.Tables.Boards {
-			out = append(out, "board "+x.Maker+" "+x.Product)
-		}
-		for _, x := range s.Tables.Chassis {
-			out = append(out, fmt.Sprint("chassis ", int(x.Kind)))
-		}
-		for _, x := range s.Tables.Firmware {
-			out = append(out, "firmware "+x.Version)
-		}
-		if s.NamedByObjects {
-			out = append(out, "by objects")
-		}
-		return strings.Join(out, ", ")
-	}
-	for objects, want := range map[string]string{
-		computer:                 "system Halyard Gull 14, by objects",
-		product:                  "system Halyard Ltd Gull, by objects",
-		product + "," + computer: "system Halyard Gull 14, by objects",
-		board:                    "board Quay Q1, by objects",
-		case1:                    "chassis 10, by objects",
-		bios:                     "firmware 1.2, by objects",
-		`{"CreationClassName": "Win32_SystemEnclosure", "ChassisTypes": "large"}`: "",
-		`{"CreationClassName": "Win32_SystemEnclosure", "ChassisTypes": "300"}`:   "",
-		`{"CreationClassName": "Win32_PhysicalMemory", "Capacity": 1}`:            "",
-	} {
-		assert.Equal(t, want, said(exported("["+objects+"]")), objects)
-	}
-	all := card.Reading{Kind: card.CIM, Source: "x.json", Data: []byte("[" + computer + "," + board + "," + bios + "]")}
-	named := compose.Identity{Maker: "Halyard", Product: "Gull 14s", ChassisKind: 10}
-	s := of(all, table(append(named.Structures(), compose.Array(0x1000, 32<<20, 1), device(1, "", ""))...))
-	assert.NotContains(t, said(s), "by objects")
-	assert.Contains(t, said(s), "system Halyard Gull 14s")
-	assert.NotContains(t, said(s), "Q1")
-	for _, named := range []compose.Identity{{BoardMaker: "Groyne", Board: "GBX"}, {Maker: "Halyard", Product: "Gull 14s"},
-		{ChassisKind: 10}} {
-		structures := named.Structures()
-		for i := range structures {
-			for j := range i + 1 {
-				one := of(all, table(structures[j:i+1]...))
-				assert.NotContains(t, said(one), "by objects", "%+v, %d to %d", named, j, i)
-			}
-		}
-	}
-	only := exported(`[{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": 2, "MaxCapacity": 33554432}]`)
-	assert.True(t, only.FromObjects)
-	assert.Len(t, only.Tables.Arrays, 1)
-	assert.Empty(t, only.Tables.Devices)
-	both := exported(`[{"CreationClassName": "Win32_PhysicalMemoryArray", "MemoryDevices": 2},` +
-		`{"CreationClassName": "Win32_PhysicalMemory", "Capacity": 8589934592}]`)
-	assert.Len(t, both.Tables.Arrays, 1)
-	assert.Len(t, both.Tables.Devices, 1)
-	assert.False(t, exported(computer).FromObjects)
-}
-
 // A panel counts slots: they are places where nothing else lists any.
 func TestThePlacesOfAPanel(t *testing.T) {
 	places := func(s reading.Set) string {
 		var out []string
-		for _, d := range s.Tables.SystemDevices() {
+		for _, d := range s.Listed {
 			what := "free"
 			if d.Filled.Or(false) {
 				what = "filled"
@@ -123,7 +57,7 @@ func TestThePlacesOfAPanel(t *testing.T) {
 			if speed, ok := d.Configured.Get(); ok {
 				what += fmt.Sprint(" at ", speed)
 			}
-			out = append(out, strings.TrimSpace(d.Locator+" "+d.FormName()+" "+what))
+			out = append(out, strings.TrimSpace(d.Locator+" "+d.Form.Or(jedec.FormUnknown).String()+" "+what))
 		}
 		return strings.Join(out, ", ")
 	}
@@ -133,18 +67,16 @@ func TestThePlacesOfAPanel(t *testing.T) {
 		"Slots used: 2 of 2":                                "slot 1 unknown filled, slot 2 unknown filled",
 		installed + "\nSlots used: 1 of 2":                  "slot 1 unknown filled 8 GB, slot 2 unknown free",
 		installed + "\nSlots used: 2 of 2":                  "slot 1 unknown filled, slot 2 unknown filled",
-		"Speed: 2400 MHz\nSlots used: 1 of 2\nForm: SODIMM": "slot 1 SODIMM filled at 2400, slot 2 unknown free",
+		"Speed: 2400 MHz\nSlots used: 1 of 2\nForm: SODIMM": "slot 1 SO-DIMM filled at 2400, slot 2 unknown free",
 		installed: "",
 	} {
 		s := of(card.Reading{Kind: card.Panel, Source: "panel", Data: []byte(text)})
 		assert.Empty(t, whys(s), text)
 		assert.Equal(t, want, places(s), text)
-		assert.Equal(t, want != "", s.FromPanel, text)
 	}
 	panel := card.Reading{Kind: card.Panel, Source: "panel", Data: []byte("Slots used: 1 of 4")}
 	s := of(panel, table(compose.Array(0x1000, 32<<20, 1), device(1, "", "")))
-	assert.Equal(t, "DIMM 1 SODIMM filled 8 GB", places(s), "the firmware's list stands")
-	assert.False(t, s.FromPanel)
+	assert.Equal(t, "DIMM 1 SO-DIMM filled 8 GB", places(s), "the firmware's list stands")
 	assert.Contains(t, whys(of(card.Reading{Kind: card.Panel, Source: "panel", Data: []byte("all is well")})),
 		"settings panel: ")
 }
@@ -192,63 +124,6 @@ func TestSerialNumbersOfOneModule(t *testing.T) {
 	for parts, want := range map[string]bool{"M4 71A|m4  71a": true, " M4|M4 ": true, "M4|M5": false, "M4|M4-X": false} {
 		a, b, _ := strings.Cut(parts, "|")
 		assert.Equal(t, want, reading.SamePart(a, b), parts)
-	}
-}
-
-// By part number, by elimination, and as alike modules: each with what stands against it.
-func TestHowEEPROMsAreMatched(t *testing.T) {
-	array := compose.Array(0x1000, 64<<20, 4)
-	dev := func(handle uint16, mib uint32, kind uint8, serial, part string) compose.Structure {
-		return compose.Device{Handle: handle, Array: 0x1000, MiB: mib, Form: 0x0D, Type: kind, Locator: fmt.Sprint("P",
-			handle),
-			Serial: serial, Part: part}.Structure()
-	}
-	pairs := func(s reading.Set) string {
-		var out []string
-		for i, d := range s.Tables.SystemDevices() {
-			if e := s.EEPROMOf(i); e != nil {
-				mark := ""
-				if e.Either {
-					mark = "?"
-				}
-				out = append(out, d.Locator+"="+e.Address+mark)
-			}
-		}
-		return strings.Join(out, " ")
-	}
-	for name, c := range map[string]struct {
-		places  []compose.Structure
-		eeproms []card.Reading
-		want    string
-	}{
-		"by part": {[]compose.Structure{dev(1, 8192, 0x1A, "", "ONE"), dev(2, 8192, 0x1A, "", "TWO")},
-			[]card.Reading{eeprom("0-0050", "00000001", "TWO"), eeprom("0-0051", "00000002", "ONE")}, "P1=0x51 P2=0x50"},
-		"one part, another size": {[]compose.Structure{dev(1, 4096, 0x1A, "", "ONE"), dev(2, 8192, 0x1A, "", "TWO")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE"), eeprom("0-0051", "00000002", "TWO")}, "P2=0x51"},
-		"one part, another generation": {[]compose.Structure{dev(1, 8192, 0x18, "", "ONE")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE")}, ""},
-		"the last one, of the same size": {[]compose.Structure{dev(1, 8192, 0x1A, "", ""), dev(2, 8192, 0x1A, "", "TWO")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE"), eeprom("0-0051", "00000002", "TWO")}, "P1=0x50 P2=0x51"},
-		"the last one, of another size": {[]compose.Structure{dev(1, 4096, 0x1A, "", "")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE")}, ""},
-		"the last one, empty": {[]compose.Structure{dev(1, 0, 0x1A, "", "")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE")}, ""},
-		"the last one, with another serial number": {[]compose.Structure{dev(1, 8192, 0x1A, "0000000F", "")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE")}, ""},
-		"two alike, either way": {[]compose.Structure{dev(1, 8192, 0x1A, "", "ONE"), dev(2, 8192, 0x1A, "", "ONE")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE"), eeprom("0-0051", "00000002", "ONE")}, "P1=0x50? P2=0x51?"},
-		"two alike and three places": {[]compose.Structure{dev(1, 8192, 0x1A, "", "ONE"), dev(2, 8192, 0x1A, "", "ONE"),
-			dev(3, 8192, 0x1A, "", "ONE")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE"), eeprom("0-0051", "00000002", "ONE")}, ""},
-		"two alike, a place of another size": {[]compose.Structure{dev(1, 8192, 0x1A, "", ""), dev(2, 4096, 0x1A, "", "")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE"), eeprom("0-0051", "00000002", "ONE")}, ""},
-		"two of different parts": {[]compose.Structure{dev(1, 8192, 0x1A, "", ""), dev(2, 8192, 0x1A, "", "")},
-			[]card.Reading{eeprom("0-0050", "00000001", "ONE"), eeprom("0-0051", "00000002", "TWO")}, ""},
-		"one serial number on two places": {[]compose.Structure{dev(1, 8192, 0x1A, "00000001", "ONE"),
-			dev(2, 8192, 0x1A, "00000001", "ONE")}, []card.Reading{eeprom("0-0050", "00000001", "ONE")}, ""},
-	} {
-		assert.Equal(t, c.want, pairs(of(append([]card.Reading{table(append([]compose.Structure{array}, c.places...)...)},
-			c.eeproms...)...)), name)
 	}
 }
 

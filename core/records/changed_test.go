@@ -69,7 +69,7 @@ var texts = []struct {
 }
 
 func readCIM(text string) (any, error) {
-	objects, others, err := records.ParseCIM([]byte(text))
+	objects, others, err := objectsIn([]byte(text))
 	return fmt.Sprintf("%+v %q", objects, others), err
 }
 

@@ -42,14 +42,14 @@ var classes = []classRow{
 		[]string{"Caption", "OSArchitecture", "TotalVisibleMemorySize", "FreePhysicalMemory", "TotalVirtualMemorySize",
 			"FreeVirtualMemory", "Version", "BuildNumber"}},
 	{ComputerSystem, []string{"TotalPhysicalMemory", "DNSHostName", "PCSystemType"},
-		[]string{"Manufacturer", "Model", "PCSystemType", "TotalPhysicalMemory", "MachineName"}},
+		[]string{"Manufacturer", "Model", "PCSystemType", "TotalPhysicalMemory"}},
 	{PhysicalMemoryArray, []string{"MemoryDevices"},
-		[]string{"MemoryDevices", "MaxCapacity", "MaxCapacityEx", "Use", "Location", "MemoryErrorCorrection", "Upgradeable"}},
+		[]string{"MemoryDevices", "MaxCapacity", "MaxCapacityEx", "Use", "Location", "MemoryErrorCorrection"}},
 	{PhysicalMemory, []string{"DeviceLocator", "SMBIOSMemoryType"},
 		[]string{"BankLabel", "Capacity", "ConfiguredClockSpeed", "ConfiguredVoltage", "DataWidth", "DeviceLocator",
 			"FormFactor",
 			"Manufacturer", "MemoryType", "PartNumber", "SMBIOSMemoryType", "SerialNumber", "Speed", "TotalWidth", "TypeDetail",
-			"MinVoltage", "MaxVoltage", "Attributes", "MemoryTypeName"}},
+			"MinVoltage", "MaxVoltage", "Attributes"}},
 	{Processor, []string{"NumberOfLogicalProcessors", "NumberOfCores", "ProcessorId"},
 		[]string{"Name", "ProcessorId", "Description", "NumberOfCores", "NumberOfLogicalProcessors", "AddressWidth",
 			"DataWidth"}},
@@ -65,6 +65,12 @@ type Object struct {
 	properties map[string]string // names as DMTF CIM has them
 }
 
+// Carries reports whether the object has a property of the name, be it blank.
+func (o Object) Carries(name string) bool {
+	_, has := o.properties[name]
+	return has
+}
+
 // Text returns a property cleaned for showing, empty where it is missing or
 // null.
 func (o Object) Text(name string) string { return plain.Line(o.properties[name]) }
@@ -78,25 +84,33 @@ func (o Object) Number(name string) maybe.Value[uint64] {
 // ErrCIM: the text is no export of management objects.
 var ErrCIM = errors.New("not an export of a system (management objects)")
 
-// ParseCIM reads management objects exported by an operating system's shell:
-// JSON (one object, or an array that may nest), CSV with a header, or the lists of
-// "Name : value" lines that shells print by themselves; in UTF-8, UTF-16 with a byte
-// order mark, or the code page of Western systems. Objects of other classes are left
-// out, and their classes named. Errors wrap ErrCIM.
-func ParseCIM(data []byte) (objects []Object, others []string, err error) {
+// An Export is what a system wrote of itself: management objects, or the other desktop system's overview.
+type Export struct {
+	Objects  []Object
+	Overview *Overview // nil where it is none
+	Others   []string  // classes of objects that are left out
+}
+
+// ParseExport reads what an operating system wrote of itself: management objects as JSON (one object, or an array that
+// may nest), as CSV with a header, or as the lists of "Name : value" lines that shells print by themselves; or the
+// other desktop system's overview. In UTF-8, UTF-16 with a byte order mark, or the code page of Western systems. Errors
+// wrap ErrCIM.
+func ParseExport(data []byte) (x Export, err error) {
 	if len(data) > maxExport {
-		return nil, nil, fmt.Errorf("%w: %d KiB; up to %d are read", ErrCIM, len(data)>>10, maxExport>>10)
+		return x, fmt.Errorf("%w: %d KiB; up to %d are read", ErrCIM, len(data)>>10, maxExport>>10)
 	}
 	text := strings.TrimSpace(decodeText(data))
 	switch {
 	case isOverview(text):
-		return parseOverview(text)
+		x.Overview, err = parseOverview(text)
 	case strings.HasPrefix(text, "{") || strings.HasPrefix(text, "["):
-		return cimJSON(text)
+		x.Objects, x.Others, err = cimJSON(text)
 	case isList(text):
-		return cimList(text)
+		x.Objects, x.Others, err = cimList(text)
+	default:
+		x.Objects, x.Others, err = cimCSV(text)
 	}
-	return cimCSV(text)
+	return x, err
 }
 
 // A collection is the objects that an export holds, as they are met.
@@ -207,11 +221,10 @@ func (r *cimReader) object(depth int, owner *Object) error {
 		}
 		text, isScalar := scalar(t)
 		switch {
-		case isScalar:
+		case isScalar || t == nil: // null is a property that is blank
 			if len(o.properties) < maxProperties {
 				o.properties[name] = text
 			}
-		case t == nil:
 		case depth < deepestNest && wrapper(name):
 			err = r.value(t, depth+1, nil)
 		case name == "CimClass":
@@ -328,7 +341,7 @@ func (o *Object) classify() (other string, ok bool) {
 	}
 	for _, c := range classes {
 		for _, name := range c.tells {
-			if _, has := o.properties[name]; has {
+			if o.properties[name] != "" {
 				o.Class = c.class
 				return "", true
 			}

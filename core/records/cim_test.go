@@ -28,7 +28,7 @@ func TestCIMShapes(t *testing.T) {
 		"CSV":               "#TYPE X\n\"Caption\",\"TotalVisibleMemorySize\"\n\"Windows 10 Home\",\"8242340\"\n",
 		"CSV of semicolons": "Caption;TotalVisibleMemorySize\r\nWindows 10 Home;8242340\r\n",
 	} {
-		objects, _, err := records.ParseCIM([]byte(text))
+		objects, _, err := objectsIn([]byte(text))
 		require.NoError(t, err, name)
 		require.NotEmpty(t, objects, name)
 		assert.Equal(t, records.OperatingSystem, objects[0].Class, name)
@@ -36,7 +36,7 @@ func TestCIMShapes(t *testing.T) {
 		assert.Equal(t, "Windows 10 Home", objects[0].Text("Caption"), name)
 		assert.False(t, objects[0].Number("Ignored").Known(), name)
 	}
-	objects, _, err := records.ParseCIM([]byte("[" + module + "," + osObject + `,{"Name": "printer"}]`))
+	objects, _, err := objectsIn([]byte("[" + module + "," + osObject + `,{"Name": "printer"}]`))
 	require.NoError(t, err)
 	require.Len(t, objects, 2)
 	assert.Equal(t, records.PhysicalMemory, objects[0].Class)
@@ -53,7 +53,7 @@ func TestCIMInUTF16(t *testing.T) {
 				data = append(data, byte(u>>8), byte(u))
 			}
 		}
-		objects, _, err := records.ParseCIM(data)
+		objects, _, err := objectsIn(data)
 		require.NoError(t, err)
 		require.Len(t, objects, 1)
 	}
@@ -61,19 +61,19 @@ func TestCIMInUTF16(t *testing.T) {
 
 func TestWhatIsNoCIM(t *testing.T) {
 	for _, text := range []string{"", "hello", `{"a": `, "\xff\xffrubbish", "a,b\n1,2\n", "\"open"} {
-		_, _, err := records.ParseCIM([]byte(text))
+		_, _, err := objectsIn([]byte(text))
 		require.ErrorIs(t, err, records.ErrCIM, "%q", text)
 	}
-	objects, _, err := records.ParseCIM([]byte(`[[[[[[[[[[[[` + osObject + `]]]]]]]]]]]]`))
+	objects, _, err := objectsIn([]byte(`[[[[[[[[[[[[` + osObject + `]]]]]]]]]]]]`))
 	require.NoError(t, err)
 	assert.Empty(t, objects, "nested deeper than any shell does")
 }
 
-func FuzzParseCIM(f *testing.F) {
+func FuzzParseExport(f *testing.F) {
 	f.Add([]byte(osObject))
 	f.Add([]byte("Caption;TotalVisibleMemorySize\r\nWindows 10 Home;8242340\r\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		objects, _, err := records.ParseCIM(data)
+		objects, _, err := objectsIn(data)
 		if err != nil {
 			require.ErrorIs(t, err, records.ErrCIM)
 		}
@@ -87,24 +87,24 @@ func TestAnExportHasBounds(t *testing.T) {
 	effort.NotShort(t)
 	for _, text := range []string{strings.Repeat("[", 2_000_000), strings.Repeat(`{"value":`, 300_000),
 		"[" + strings.Repeat("1,", 1_000_000) + "1]"} {
-		objects, _, _ := records.ParseCIM([]byte(text))
+		objects, _, _ := objectsIn([]byte(text))
 		assert.Empty(t, objects)
 	}
-	_, _, err := records.ParseCIM([]byte("[" + strings.Repeat(`{"DeviceLocator":"a"},`, 3000) + "1]"))
+	_, _, err := objectsIn([]byte("[" + strings.Repeat(`{"DeviceLocator":"a"},`, 3000) + "1]"))
 	assert.ErrorContains(t, err, "more than 2000 objects")
 	whole := []byte(`[{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": "A"}]`)
 	whole = append(whole, bytes.Repeat([]byte(" "), 4<<20-len(whole))...)
-	objects, _, err := records.ParseCIM(whole)
+	objects, _, err := objectsIn(whole)
 	assert.NoError(t, err, "as long as one may be")
 	assert.Len(t, objects, 1)
-	_, _, err = records.ParseCIM(append(whole, ' '))
+	_, _, err = objectsIn(append(whole, ' '))
 	assert.ErrorContains(t, err, "up to 4096 are read")
 }
 
 // The computer's own object has the number of its processors too: its name is
 // no processor's.
 func TestTheComputersNameIsNoProcessor(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte(`{"Name":"QUAY-PC","NumberOfLogicalProcessors":8,
+	objects, _, err := objectsIn([]byte(`{"Name":"QUAY-PC","NumberOfLogicalProcessors":8,
 "TotalPhysicalMemory":8000}`))
 	require.NoError(t, err)
 	for _, o := range objects {
@@ -115,7 +115,7 @@ func TestTheComputersNameIsNoProcessor(t *testing.T) {
 // Shells write a description of the class into each object; it names the class
 // and is otherwise passed over.
 func TestClassDescriptionsArePassedOver(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte(`{"Caption":"Linux","CimClass":{"CimClassName":"CIM_OperatingSystem",
+	objects, _, err := objectsIn([]byte(`{"Caption":"Linux","CimClass":{"CimClassName":"CIM_OperatingSystem",
 "CimClassProperties":[{"Name":"DeviceLocator"}]},"Names":["DeviceLocator"]}`))
 	require.NoError(t, err)
 	require.Len(t, objects, 1)

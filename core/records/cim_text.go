@@ -93,8 +93,10 @@ func cimList(text string) ([]Object, []string, error) {
 				return found.objects, found.others, err
 			}
 		}
-		if value := strings.Trim(strings.TrimSpace(m[2]), "{}"); value != "" && len(o.properties) < maxProperties {
-			o.properties[m[1]], last = value, m[1]
+		if value := strings.Trim(strings.TrimSpace(m[2]), "{}"); len(o.properties) < maxProperties {
+			if o.properties[m[1]] = value; value != "" {
+				last = m[1]
+			}
 		}
 	}
 	if err := end(); err != nil {
@@ -127,7 +129,7 @@ func cimCSV(text string) ([]Object, []string, error) {
 		for _, row := range rows[1:] {
 			o := Object{properties: make(map[string]string)}
 			for i, name := range rows[0] {
-				if i < len(row) && row[i] != "" {
+				if i < len(row) {
 					o.properties[name] = row[i]
 				}
 			}

@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"epitome/core/jedec"
+	"epitome/core/maybe"
 	"epitome/core/records"
 )
 
@@ -23,7 +25,7 @@ func told(objects []records.Object, class records.Class, property string) (out [
 // Real objects carry each other's properties: the class that an object names
 // decides, and where it names none, what only its class has.
 func TestAnObjectsClassDecidesWhatItsKeysMean(t *testing.T) {
-	objects, others, err := records.ParseCIM([]byte(`[
+	objects, others, err := objectsIn([]byte(`[
 	  {"CreationClassName": "Win32_ComputerSystem", "Name": "WORKSHOP-PC", "NumberOfLogicalProcessors": 8,
 "Manufacturer": "Halyard", "Model": "Dunnock 15", "PCSystemType": 2},
 	  {"Name": "WORKSHOP-PC", "NumberOfLogicalProcessors": 8, "TotalPhysicalMemory": 8450000000, "Model": "Dunnock 15"},
@@ -55,7 +57,7 @@ func TestListsAsShellsPrintThem(t *testing.T) {
 			"BankLabel=BANK 2\r\r\nCapacity=4294967296\r\r\nDeviceLocator=ChannelB-DIMM0\r\r\n\r\r\n" +
 			"ChassisTypes={10}\r\r\nManufacturer=Halyard\r\r\n",
 	} {
-		objects, _, err := records.ParseCIM([]byte(text))
+		objects, _, err := objectsIn([]byte(text))
 		require.NoError(t, err, name)
 		assert.Equal(t, []string{"ChannelA-DIMM0", "ChannelB-DIMM0"},
 			told(objects, records.PhysicalMemory, "DeviceLocator"), name)
@@ -63,13 +65,13 @@ func TestListsAsShellsPrintThem(t *testing.T) {
 		assert.Equal(t, []string{"MR4S-8G-2400", ""}, told(objects, records.PhysicalMemory, "PartNumber"), name)
 		assert.Equal(t, []string{"10"}, told(objects, records.SystemEnclosure, "ChassisTypes"), name)
 	}
-	_, _, err := records.ParseCIM([]byte("Colour : green\nWeight : 3\n"))
+	_, _, err := objectsIn([]byte("Colour : green\nWeight : 3\n"))
 	assert.ErrorIs(t, err, records.ErrCIM, "a list of something else")
 }
 
 // A code page of Western systems: every byte means something.
 func TestALegacyCodePageIsRead(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte("Caption;TotalVisibleMemorySize\nHarbour OS Familie \xdcbung;8242340\n"))
+	objects, _, err := objectsIn([]byte("Caption;TotalVisibleMemorySize\nHarbour OS Familie \xdcbung;8242340\n"))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Harbour OS Familie Übung"}, told(objects, records.OperatingSystem, "Caption"))
 }
@@ -85,32 +87,59 @@ const overview = `{"SPHardwareDataType": [{"_name": "hardware_overview", "machin
   "SPSoftwareDataType": [{"os_version": "Harbour OS 13.6"}]}`
 
 func TestTheOtherSystemsOverview(t *testing.T) {
-	objects, _, err := records.ParseCIM([]byte(overview))
-	require.NoError(t, err)
-	assert.Equal(t, []string{"ChannelA-DIMM0", "ChannelB-DIMM0"}, told(objects, records.PhysicalMemory, "DeviceLocator"))
-	assert.Equal(t, []string{"4294967296", "0"}, told(objects, records.PhysicalMemory, "Capacity"))
-	assert.Equal(t, []string{"MR4S-8G", ""}, told(objects, records.PhysicalMemory, "PartNumber"), "hexadecimal")
-	assert.Equal(t, []string{"2400", ""}, told(objects, records.PhysicalMemory, "Speed"))
-	assert.Equal(t, []string{"2"}, told(objects, records.PhysicalMemoryArray, "MemoryDevices"))
-	assert.Equal(t, []string{"Yes"}, told(objects, records.PhysicalMemoryArray, "Upgradeable"))
-	assert.Equal(t, []string{"Tern18,2"}, told(objects, records.ComputerSystem, "Model"))
-	assert.Equal(t, []string{"Harbour OS 13.6"}, told(objects, records.OperatingSystem, "Caption"))
+	overviewOf := func(text string) *records.Overview {
+		x, err := records.ParseExport([]byte(text))
+		require.NoError(t, err, text)
+		require.NotNil(t, x.Overview, text)
+		assert.Empty(t, x.Objects, "it is no management object's export")
+		return x.Overview
+	}
+	o := overviewOf(overview)
+	require.Len(t, o.Places, 2)
+	assert.Equal(t, records.OverviewPlace{Bank: "BANK 0", Locator: "ChannelA-DIMM0", Size: maybe.Just(4 * jedec.GiB),
+		Generation: maybe.Just(jedec.DDR4), Speed: maybe.Just(2400), Maker: "0x8A2A", Part: "MR4S-8G",
+		Serial: "0x16F0A1B2", HasSerial: true, HasPart: true}, o.Places[0])
+	assert.Equal(t, records.OverviewPlace{Bank: "BANK 1", Locator: "ChannelB-DIMM0", HasPart: true}, o.Places[1], "empty")
+	assert.Equal(t, []string{"Yes", "Tern18,2", "Petrel P5", "Harbour OS 13.6"},
+		[]string{o.Upgradeable, o.Model, o.Processor, o.System})
 
-	objects, _, err = records.ParseCIM([]byte(`{"SPMemoryDataType": [{"dimm_type": "LPDDR5",
-"SPMemoryDataType": "16 GB", "dimm_manufacturer": "Kelpmoor"}]}`))
-	require.NoError(t, err)
-	assert.Equal(t, []string{"package"}, told(objects, records.PhysicalMemory, "DeviceLocator"))
+	soldered := overviewOf(`{"SPMemoryDataType": [{"dimm_type": "LPDDR5",
+"SPMemoryDataType": "16 GB", "dimm_manufacturer": "Kelpmoor"}]}`)
+	assert.True(t, soldered.InPackage)
+	assert.Equal(t, "package", soldered.Places[0].Locator)
+	checked := overviewOf(strings.Replace(overview, `"dimm_type": "DDR4"`, `"dimm_type": "DDR4 ECC"`, 1))
+	assert.Equal(t, maybe.Just(true), checked.Places[0].ECC)
+	assert.Equal(t, maybe.Just(jedec.DDR4), checked.Places[0].Generation)
+	two := overviewOf(strings.Replace(overview, `"serial_number": "XX"`, `"packages": 2`, 1))
+	assert.Equal(t, maybe.Just(2), two.Processors)
 
 	for text, want := range map[string]string{"0x4D52": "MR", "4D52": "4D52", "0xZZ": "0xZZ", "0x4D5": "0x4D5",
 		"MR4S": "MR4S", "0x4D522000": "MR", "": ""} {
-		objects, _, err = records.ParseCIM([]byte(strings.Replace(overview, "0x4D5234532D3847", text, 1)))
-		require.NoError(t, err, text)
-		assert.Equal(t, []string{want, ""}, told(objects, records.PhysicalMemory, "PartNumber"), text)
+		assert.Equal(t, want, overviewOf(strings.Replace(overview, "0x4D5234532D3847", text, 1)).Places[0].Part, text)
 	}
-
 	for _, broken := range []string{`{"SPMemoryDataType": `, `{"SPMemoryDataType": 3}`, `{"SPMemoryDataType": [1, [2]]}`,
 		strings.Replace(overview, `"_items": [`, `"_items": [[[[`, 1)} {
-		_, _, err = records.ParseCIM([]byte(broken))
+		_, err := records.ParseExport([]byte(broken))
 		assert.ErrorIs(t, err, records.ErrCIM, broken)
 	}
+}
+
+// A copy that leaves the shop says the same of the memory, and no serial number of it.
+func TestASharedOverview(t *testing.T) {
+	shared, err := records.UnderstoodExport([]byte(overview), func(string) string { return "S-1" })
+	require.NoError(t, err)
+	before, err := records.ParseExport([]byte(overview))
+	require.NoError(t, err)
+	after, err := records.ParseExport(shared)
+	require.NoError(t, err)
+	before.Overview.Places[0].Serial = "S-1"
+	assert.Equal(t, before, after)
+	assert.NotContains(t, string(shared), "16F0A1B2")
+	assert.NotContains(t, string(shared), "XX")
+}
+
+// objectsIn are the management objects of an export, and the classes of those that are left out.
+func objectsIn(data []byte) ([]records.Object, []string, error) {
+	x, err := records.ParseExport(data)
+	return x.Objects, x.Others, err
 }

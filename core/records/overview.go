@@ -4,19 +4,41 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
-	"strconv"
 	"strings"
 
 	"epitome/core/jedec"
+	"epitome/core/maybe"
 	"epitome/core/plain"
 )
 
-// The other desktop system describes its hardware, memory and software as JSON of
-// its own: lists by data type, with words for figures ("4 GB"), hexadecimal for
-// makers and part numbers, and "empty" for places without a module. What it says
-// is brought to the objects and properties of the management classes.
+// An Overview is what the other desktop system's JSON of its hardware, memory and software says: lists by data type,
+// with words for figures ("4 GB"), hexadecimal for makers and part numbers, and "empty" for places without a module.
+// Texts are empty where it does not say.
+type Overview struct {
+	Model, MachineName string
+	Processor, System  string
+	Processors         maybe.Value[int]
+	Upgradeable        string // "Yes", "No"
+	Places             []OverviewPlace
+	InPackage          bool // memory is in the processor's package: there is no place that anything could go to
+}
 
-const overviewMemory = "SPMemoryDataType"
+// An OverviewPlace is one place of an overview.
+type OverviewPlace struct {
+	Bank, Locator       string
+	Size                maybe.Value[jedec.Capacity] // unknown for an empty place
+	Generation          maybe.Value[jedec.Generation]
+	ECC                 maybe.Value[bool]
+	Speed               maybe.Value[int] // as it is written: a rate or a clock
+	Maker, Part, Serial string
+	HasSerial, HasPart  bool // it has a line for them
+}
+
+const (
+	overviewMemory   = "SPMemoryDataType"
+	overviewHardware = "SPHardwareDataType"
+	overviewSoftware = "SPSoftwareDataType"
+)
 
 // isOverview reports whether a JSON text is such a description.
 func isOverview(text string) bool {
@@ -35,57 +57,49 @@ func (i overviewItem) text(name string) string {
 	return plain.Line(s)
 }
 
+func (i overviewItem) number(name string) maybe.Value[int] {
+	var n int
+	err := json.Unmarshal(i[name], &n)
+	return maybe.If(n, err == nil && n > 0 && n < 1<<16)
+}
+
 // parseOverview reads such a description. Errors wrap ErrCIM.
-func parseOverview(text string) ([]Object, []string, error) {
+func parseOverview(text string) (*Overview, error) {
 	var doc map[string]json.RawMessage
 	if err := json.Unmarshal([]byte(text), &doc); err != nil {
-		return nil, nil, fmt.Errorf("%w: JSON: %v", ErrCIM, err)
+		return nil, fmt.Errorf("%w: JSON: %v", ErrCIM, err)
 	}
-	var found collection
-	add := func(class Class, properties map[string]string) {
-		for name, value := range properties {
-			if value == "" {
-				delete(properties, name)
-			}
+	o := &Overview{}
+	for _, hardware := range overviewList(doc[overviewHardware]) {
+		o.Model, o.MachineName = hardware.text("machine_model"), hardware.text("machine_name")
+		if o.Processor = hardware.text("cpu_type"); o.Processor == "" {
+			o.Processor = hardware.text("chip_type")
 		}
-		if len(properties) > 0 && len(found.objects) < maxObjects {
-			found.objects = append(found.objects, Object{class, properties})
-		}
+		o.Processors = hardware.number("packages")
 	}
-	for _, hardware := range overviewList(doc["SPHardwareDataType"]) {
-		add(ComputerSystem, map[string]string{"Model": hardware.text("machine_model"),
-			"MachineName": hardware.text("machine_name")})
-		processor := hardware.text("cpu_type")
-		if processor == "" {
-			processor = hardware.text("chip_type")
-		}
-		add(Processor, map[string]string{"Name": processor})
+	for _, software := range overviewList(doc[overviewSoftware]) {
+		o.System = software.text("os_version")
 	}
-	for _, software := range overviewList(doc["SPSoftwareDataType"]) {
-		add(OperatingSystem, map[string]string{"Caption": software.text("os_version")})
-	}
-	places, upgradeable := 0, ""
 	for _, memory := range overviewList(doc[overviewMemory]) {
 		for _, item := range overviewList(memory["_items"]) {
-			places++
-			add(PhysicalMemory, overviewPlace(item))
+			if len(o.Places) < maxObjects {
+				o.Places = append(o.Places, overviewPlace(item))
+			}
 		}
-		if size := inBytes(memory.text(overviewMemory)); size != "" {
-			// In the package: there is no place that anything could go to.
-			add(PhysicalMemory, map[string]string{"DeviceLocator": "package", "Capacity": size,
-				"MemoryTypeName": memory.text("dimm_type"),
-				"Manufacturer":   memory.text("dimm_manufacturer"), "FormFactor": "21"})
+		if size := sizeIn(memory.text(overviewMemory)); size.Known() {
+			o.InPackage = true
+			g, _ := generationIn(memory.text("dimm_type"))
+			o.Places = append(o.Places, OverviewPlace{Locator: "package", Size: size, Generation: g,
+				Maker: memory.text("dimm_manufacturer")})
 		}
-		if upgradeable == "" {
-			upgradeable = memory.text("is_memory_upgradeable")
+		if o.Upgradeable == "" {
+			o.Upgradeable = memory.text("is_memory_upgradeable")
 		}
 	}
-	devices := ""
-	if places > 0 {
-		devices = strconv.Itoa(places)
+	if len(o.Places) == 0 && o.Upgradeable == "" && o.Model+o.MachineName+o.Processor+o.System == "" {
+		return nil, fmt.Errorf("%w: its lists say nothing of a machine", ErrCIM)
 	}
-	add(PhysicalMemoryArray, map[string]string{"MemoryDevices": devices, "Upgradeable": upgradeable})
-	return found.told()
+	return o, nil
 }
 
 func overviewList(raw json.RawMessage) (list []overviewItem) {
@@ -93,29 +107,37 @@ func overviewList(raw json.RawMessage) (list []overviewItem) {
 	return list[:min(len(list), maxObjects)]
 }
 
-func overviewPlace(item overviewItem) map[string]string {
+func overviewPlace(item overviewItem) OverviewPlace {
 	bank, locator, split := strings.Cut(item.text("_name"), "/")
 	if !split {
 		bank, locator = "", bank
 	}
-	size := inBytes(item.text("dimm_size"))
-	if size == "" {
-		size = "0" // it says "empty"
+	p := OverviewPlace{Bank: bank, Locator: locator, Size: sizeIn(item.text("dimm_size")),
+		Maker: item.text("dimm_manufacturer"), Part: fromHex(item.text("dimm_part_number")),
+		Serial: item.text("dimm_serial_number")}
+	p.Generation, p.ECC = generationIn(item.text("dimm_type"))
+	if figure, _, _ := strings.Cut(item.text("dimm_speed"), " "); figure != "" {
+		p.Speed = count(figure)
 	}
-	speed, _, _ := strings.Cut(item.text("dimm_speed"), " ")
-	return map[string]string{"BankLabel": bank, "DeviceLocator": locator, "Capacity": size,
-		"MemoryTypeName": item.text("dimm_type"), "Speed": speed,
-		"Manufacturer": item.text("dimm_manufacturer"), "PartNumber": fromHex(item.text("dimm_part_number")),
-		"SerialNumber": item.text("dimm_serial_number")}
+	_, p.HasSerial = item["dimm_serial_number"]
+	_, p.HasPart = item["dimm_part_number"]
+	return p
 }
 
-// inBytes writes "4 GB" as a number of bytes, empty where it is no size.
-func inBytes(text string) string {
-	size, err := jedec.ParseCapacity(text)
-	if err != nil || size <= 0 {
-		return ""
+// generationIn reads the kind of a module, "DDR3", with what may stand behind: "DDR3 ECC".
+func generationIn(text string) (g maybe.Value[jedec.Generation], ecc maybe.Value[bool]) {
+	name, rest, _ := strings.Cut(text, " ")
+	found, _, ok := jedec.ParseGeneration(name)
+	if strings.EqualFold(strings.TrimSpace(rest), "ECC") {
+		ecc = maybe.Just(true)
 	}
-	return strconv.FormatInt(int64(size), 10)
+	return maybe.If(found, ok), ecc
+}
+
+// sizeIn reads "4 GB", unknown where it is no size.
+func sizeIn(text string) maybe.Value[jedec.Capacity] {
+	size, err := jedec.ParseCapacity(text)
+	return maybe.If(size, err == nil && size > 0)
 }
 
 // fromHex reads a text that stands as hexadecimal bytes, "0x4D52…", and leaves
@@ -127,4 +149,52 @@ func fromHex(text string) string {
 		return text
 	}
 	return plain.Line(strings.TrimRight(string(bytes), "\x00 "))
+}
+
+// understood writes the overview anew with what findings rest on. Serial numbers of modules go through standIn.
+func (o *Overview) understood(standIn func(string) string) ([]byte, error) {
+	var items []map[string]string
+	memory := map[string]any{"is_memory_upgradeable": o.Upgradeable}
+	for _, p := range o.Places {
+		kind := ""
+		if g, ok := p.Generation.Get(); ok {
+			kind = g.String()
+		}
+		if p.ECC.Or(false) {
+			kind += " ECC"
+		}
+		size := "empty"
+		if s, ok := p.Size.Get(); ok {
+			size = s.String()
+		}
+		if o.InPackage && p.Locator == "package" {
+			memory[overviewMemory], memory["dimm_type"], memory["dimm_manufacturer"] = size, kind, p.Maker
+			continue
+		}
+		name := p.Locator
+		if p.Bank != "" {
+			name = p.Bank + "/" + p.Locator
+		}
+		item := map[string]string{"_name": name, "dimm_size": size, "dimm_type": kind, "dimm_manufacturer": p.Maker}
+		if speed, ok := p.Speed.Get(); ok {
+			item["dimm_speed"] = fmt.Sprintf("%d MHz", speed)
+		}
+		if p.HasPart {
+			item["dimm_part_number"] = p.Part
+		}
+		if p.HasSerial {
+			item["dimm_serial_number"] = p.Serial
+			if p.Serial != "" {
+				item["dimm_serial_number"] = standIn(p.Serial)
+			}
+		}
+		items = append(items, item)
+	}
+	memory["_items"] = items
+	hardware := map[string]any{"machine_model": o.Model, "machine_name": o.MachineName, "cpu_type": o.Processor}
+	if n, ok := o.Processors.Get(); ok {
+		hardware["packages"] = n
+	}
+	return json.MarshalIndent(map[string]any{overviewHardware: []any{hardware}, overviewMemory: []any{memory},
+		overviewSoftware: []any{map[string]string{"os_version": o.System}}}, "", " ")
 }

@@ -11,21 +11,24 @@ import (
 	"epitome/core/pattern"
 )
 
-// UnderstoodCIM writes management objects anew, as JSON, with what findings
+// UnderstoodExport writes anew what a system wrote of itself, as JSON, with what findings
 // rest on: exports carry whatever the system knows of its owner. Serial numbers of modules go through standIn. The
-// error is ParseCIM's.
-func UnderstoodCIM(data []byte, standIn func(string) string) ([]byte, error) {
-	objects, _, err := ParseCIM(data)
+// error is ParseExport's.
+func UnderstoodExport(data []byte, standIn func(string) string) ([]byte, error) {
+	x, err := ParseExport(data)
 	if err != nil {
 		return nil, err
 	}
+	if x.Overview != nil {
+		return x.Overview.understood(standIn)
+	}
 	out := []map[string]string{}
-	for _, o := range objects {
+	for _, o := range x.Objects {
 		i := slices.IndexFunc(classes, func(c classRow) bool { return c.class == o.Class })
 		again := map[string]string{"CreationClassName": "CIM_" + string(o.Class)}
 		for _, name := range classes[i].harmless {
-			if text := o.Text(name); text != "" {
-				again[name] = text
+			if o.Carries(name) {
+				again[name] = o.Text(name)
 			}
 		}
 		if serial := again["SerialNumber"]; serial != "" {

@@ -159,7 +159,7 @@ func (r *redactor) remake(x card.Reading, again *card.Reading) (why string) {
 	case card.SPD:
 		again.Data, err = spd.Understood(x.Data, r.serials.bytes)
 	case card.CIM:
-		again.Data, err = records.UnderstoodCIM(x.Data, r.serials.text)
+		again.Data, err = records.UnderstoodExport(x.Data, r.serials.text)
 	case card.Panel:
 		p, _ := records.ParsePanel(string(x.Data))
 		again.Data = []byte(strings.Join(p.Lines, "\n"))

@@ -18,6 +18,7 @@ type Device struct {
 	DeviceSet            uint8            // 0 none, 0xFF unknown
 	Speed, Configured    maybe.Value[int] // MT/s or MHz, as firmware wrote it
 	Maker, Serial, Part  string
+	Identifies           bool // the structure has fields for serial and part number, be they blank (2.3)
 	Asset                string
 	Rank                 maybe.Value[int]
 	MinimumMV, MaximumMV maybe.Value[int] // millivolts
@@ -116,30 +117,12 @@ var formNames = map[uint8]string{
 
 // Generation returns the memory generation that the memory-type code names,
 // unknown where it names none.
-func (d Device) Generation() maybe.Value[jedec.Generation] {
-	g, ok := memoryTypes[d.MemoryType]
+func (d Device) Generation() maybe.Value[jedec.Generation] { return GenerationOf(d.MemoryType) }
+
+// GenerationOf returns the generation of a memory-type code (clause 7.18.2), unknown where it names none.
+func GenerationOf(code uint8) maybe.Value[jedec.Generation] {
+	g, ok := memoryTypes[code]
 	return maybe.If(g, ok)
-}
-
-// CodeOf returns the memory-type code of a generation, 0x02 (unknown) where it has
-// none.
-func CodeOf(g jedec.Generation) uint8 {
-	for code := uint8(0x0F); code <= 0x23; code++ {
-		if memoryTypes[code] == g {
-			return code
-		}
-	}
-	return 0x02
-}
-
-// CodeOfForm returns the form-factor code of a form, 0x02 (unknown) where it has none.
-func CodeOfForm(f jedec.Form) uint8 {
-	for code := uint8(0x03); code <= 0x11; code++ {
-		if forms[code] == f && f != jedec.FormUnknown {
-			return code
-		}
-	}
-	return 0x02
 }
 
 // Form returns the form that the form-factor code names, unknown where it
@@ -175,6 +158,7 @@ func decodeDevice(s Structure) Device {
 		Speed: s.speed(deviceSpeed, deviceSpeedExt), Configured: s.speed(deviceConfigured, deviceConfigExt),
 		MinimumMV: s.count(deviceMinimumMV), MaximumMV: s.count(deviceMaximumMV), ConfiguredMV: s.count(deviceConfiguredMV),
 	}
+	_, d.Identifies = s.area.Byte(devicePart)
 	array, ok := s.area.Word(deviceArray)
 	if !ok {
 		array = 0xFFFF

@@ -72,7 +72,8 @@ func TestDeviceFromShortestToLongestForm(t *testing.T) {
 		TotalBits: maybe.Just(72), DataBits: maybe.Just(64), FormCode: 0x0D, MemoryType: 0x1A,
 		Detail: smbios.DetailRegistered | smbios.DetailSynchronous, DeviceSet: 2,
 		Speed: maybe.Just(2400), Configured: maybe.Just(2133), Maker: "Marram", Serial: "0A1B", Asset: "tag", Part: "MR-1",
-		Rank: maybe.Just(2), MinimumMV: maybe.Just(1150), MaximumMV: maybe.Just(1250), ConfiguredMV: maybe.Just(1200),
+		Identifies: true,
+		Rank:       maybe.Just(2), MinimumMV: maybe.Just(1150), MaximumMV: maybe.Just(1250), ConfiguredMV: maybe.Just(1200),
 		Technology: 3, MakerID: maybe.Just(uint16(0xCE80)),
 	}
 	assert.Equal(t, whole, device(t, deviceBody()))
@@ -93,6 +94,7 @@ func TestDeviceFromShortestToLongestForm(t *testing.T) {
 	assert.Equal(t, v23, device(t, deviceBody()[:0x1B-4]))
 	v21 := v23
 	v21.Speed, v21.Maker, v21.Serial, v21.Asset, v21.Part = maybe.None[int](), "", "", "", ""
+	v21.Identifies = false
 	assert.Equal(t, v21, device(t, deviceBody()[:0x15-4]))
 
 	none := device(t, nil)
