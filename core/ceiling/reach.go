@@ -182,8 +182,8 @@ func (l Limits) FittingOrder() map[string]int {
 	}
 	order := make(map[string]int)
 	for _, s := range b.Slots {
-		if s.Order > 0 {
-			order[s.Name] = s.Order
+		if p := l.subject.m.PlaceCalled(s.Name); s.Order > 0 && p != nil {
+			order[p.Name] = s.Order
 		}
 	}
 	if len(order) == 0 {
@@ -197,7 +197,7 @@ func (l Limits) FittingOrder() map[string]int {
 func (l Limits) SlotMost(place string) maybe.Value[jedec.Capacity] {
 	b, _ := l.subject.board.Get()
 	for _, s := range b.Slots {
-		if s.Name == place {
+		if p := l.subject.m.PlaceCalled(s.Name); p != nil && p.Name == place {
 			return s.Most
 		}
 	}

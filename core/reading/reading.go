@@ -164,7 +164,7 @@ func bounded[T any](s *Set, source, what string, list []T) []T {
 // were found with it.
 type PastJob struct {
 	Date   string
-	Fitted []string // names of the places
+	Fitted []string // names of the places, those that they had when it was planned among them
 }
 
 // readOutcomes takes from each outcome the places whose contents the plan
@@ -184,8 +184,12 @@ func (s *Set) readOutcomes(c card.Card) {
 			job := PastJob{Date: o.Date}
 			for _, p := range o.Places {
 				for _, name := range records.PlannedPlaces(plan, o.Proposal) {
-					if name == p.Name && o.Result == "as predicted" {
-						job.Fitted = append(job.Fitted, p.Name)
+					if o.Result != "as predicted" || name != p.Name && name != p.Planned {
+						continue
+					}
+					job.Fitted = append(job.Fitted, p.Name)
+					if p.Planned != "" {
+						job.Fitted = append(job.Fitted, p.Planned)
 					}
 				}
 			}

@@ -33,8 +33,9 @@ type Result struct {
 	Right       []Check
 	NotRead     []string // what the machine does not tell
 	Seats       []Seat
-	Total       jedec.Capacity // found
-	complete    bool           // every predicted place and the total were read
+	Total       jedec.Capacity    // found
+	complete    bool              // every predicted place and the total were read
+	planned     map[string]string // the names that places had when it was planned, by those that they have
 }
 
 // A Seat is one place, predicted and found.
@@ -74,7 +75,18 @@ const (
 // Compare holds a trial's prediction against the machine as it is found. before
 // is the machine as it was.
 func Compare(before machine.Machine, t trial.Trial, after machine.Machine) Result {
-	r := Result{complete: len(t.Seats) > 0, Other: another(before, after)}
+	r := Result{complete: len(t.Seats) > 0, Other: another(before, after), planned: make(map[string]string)}
+	t.Seats = slices.Clone(t.Seats)
+	again := machine.Again(before, after)
+	for i, s := range t.Seats { // by the names that the places have now
+		name, ok := again[s.Place]
+		if p := after.PlaceCalled(s.Place); !ok && p != nil {
+			name, ok = p.Name, true
+		}
+		if ok && !strings.EqualFold(name, s.Place) {
+			r.planned[name], t.Seats[i].Place = s.Place, name
+		}
+	}
 	r.places(t, after)
 	r.modules(t, after)
 	r.total(t, after)
@@ -132,10 +144,8 @@ func (r *Result) right(about, predicted, found string) {
 }
 
 func at(m machine.Machine, name string) (machine.Place, bool) {
-	for _, p := range m.Places {
-		if strings.EqualFold(p.Name, name) {
-			return p, true
-		}
+	if p := m.PlaceCalled(name); p != nil {
+		return *p, true
 	}
 	return machine.Place{}, false
 }
@@ -318,8 +328,8 @@ func (r Result) Outcome(after machine.Machine, proposal int, date string) record
 		if p.Module == nil || !p.Filled.Or(false) {
 			continue
 		}
-		o.Places = append(o.Places, records.OutcomePlace{Name: p.Name, MiB: p.Module.Capacity.Or(0).MiB(),
-			Rate: int(p.Running.Or(0))})
+		o.Places = append(o.Places, records.OutcomePlace{Name: p.Name, Planned: r.planned[p.Name],
+			MiB: p.Module.Capacity.Or(0).MiB(), Rate: int(p.Running.Or(0))})
 	}
 	for _, d := range r.Differences {
 		o.Differs = append(o.Differs, records.OutcomeDiffer{About: d.About, Predicted: d.Predicted, Found: d.Found})

@@ -23,6 +23,8 @@ type Outcome struct {
 // An OutcomePlace is a place that was fitted and found filled.
 type OutcomePlace struct {
 	Name string `yaml:"name"`
+	// Planned is the name that the place had when it was planned, where that was another one.
+	Planned string `yaml:"planned,omitempty"`
 	MiB  uint64 `yaml:"mib"`
 	Rate int    `yaml:"rate_mts,omitempty"`
 }

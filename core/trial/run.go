@@ -231,11 +231,11 @@ func because(f fact.Fact[machine.Attach]) string {
 
 // named finds a place; the error lists those that there are.
 func (t *setting) named(name string) (machine.Place, error) {
+	if p := t.m.PlaceCalled(strings.TrimSpace(name)); p != nil {
+		return *p, nil
+	}
 	var names []string
 	for _, p := range t.m.Places {
-		if strings.EqualFold(p.Name, strings.TrimSpace(name)) {
-			return p, nil
-		}
 		names = append(names, p.Name)
 	}
 	if len(names) == 0 {

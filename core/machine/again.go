@@ -1,0 +1,52 @@
+package machine
+
+import "slices"
+
+// Again finds the places of a machine in a later reading of it, and returns their names there by those that they had.
+// A place is found by any of its names, else by the EEPROM's address among them; one that was announced, which nobody
+// named, is the one on its channel that has a name since, else the first that is left. A place that is not found is
+// missing.
+func Again(before, after Machine) map[string]string {
+	found := make(map[string]string)
+	taken := make(map[string]bool)
+	pair := func(p Place, q Place) { found[p.Name], taken[q.Name] = q.Name, true }
+	tie := func(is func(p, q Place) bool) {
+		for _, p := range before.Places {
+			if _, has := found[p.Name]; has {
+				continue
+			}
+			for _, q := range after.Places {
+				if !taken[q.Name] && is(p, q) {
+					pair(p, q)
+					break
+				}
+			}
+		}
+	}
+	tie(func(p, q Place) bool { return !p.Announced && !q.Announced && SameName(p.Name, q.Name) })
+	tie(func(p, q Place) bool {
+		return slices.ContainsFunc(append([]string{p.Name}, p.Names...), func(n string) bool {
+			return !isAnnounced(n) && q.Called(n)
+		})
+	})
+	channels := func(p, q Place) (same, unlike bool) {
+		a, ok1 := p.Channel.Get()
+		b, ok2 := q.Channel.Get()
+		return ok1 && ok2 && a == b, ok1 && ok2 && a != b
+	}
+	nameless := func(p, q Place) bool { return p.Announced || q.Announced }
+	tie(func(p, q Place) bool {
+		same, _ := channels(p, q)
+		return nameless(p, q) && same
+	})
+	tie(nameless)
+	return found
+}
+
+// isAnnounced reports whether a name is that of an announced place, which tells one from another on one card only.
+func isAnnounced(name string) bool {
+	return len(name) > len(announcedName) && name[:len(announcedName)] == announcedName
+}
+
+// announcedName begins the names of announced places.
+const announcedName = "slot "
