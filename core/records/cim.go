@@ -43,7 +43,7 @@ var classes = []classRow{
 			"FreeVirtualMemory", "Version", "BuildNumber"}},
 	{ComputerSystem, []string{"TotalPhysicalMemory", "DNSHostName", "PCSystemType"},
 		[]string{"Manufacturer", "Model", "PCSystemType", "TotalPhysicalMemory"}},
-	{PhysicalMemoryArray, []string{"MemoryDevices"},
+	{PhysicalMemoryArray, []string{"MemoryDevices", "MaxCapacity", "MaxCapacityEx"},
 		[]string{"MemoryDevices", "MaxCapacity", "MaxCapacityEx", "Use", "Location", "MemoryErrorCorrection"}},
 	{PhysicalMemory, []string{"DeviceLocator", "SMBIOSMemoryType"},
 		[]string{"BankLabel", "Capacity", "ConfiguredClockSpeed", "ConfiguredVoltage", "DataWidth", "DeviceLocator",
@@ -92,7 +92,8 @@ type Export struct {
 }
 
 // ParseExport reads what an operating system wrote of itself: management objects as JSON (one object, or an array that
-// may nest), as CSV with a header, or as the lists of "Name : value" lines that shells print by themselves; or the
+// may nest), as rows with a header (by comma, semicolon or tab), as the tables or the lists of
+// "Name : value" lines that shells print by themselves; or the
 // other desktop system's overview. In UTF-8, UTF-16 with a byte order mark, or the code page of Western systems. Errors
 // wrap ErrCIM.
 func ParseExport(data []byte) (x Export, err error) {
@@ -107,6 +108,8 @@ func ParseExport(data []byte) (x Export, err error) {
 		x.Objects, x.Others, err = cimJSON(text)
 	case isList(text):
 		x.Objects, x.Others, err = cimList(text)
+	case isTable(text):
+		x.Objects, x.Others, err = cimTable(text)
 	default:
 		x.Objects, x.Others, err = cimCSV(text)
 	}
@@ -339,9 +342,11 @@ func (o *Object) classify() (other string, ok bool) {
 	if other != "" {
 		return other, false
 	}
-	for _, c := range classes {
-		for _, name := range c.tells {
-			if o.properties[name] != "" {
+	blank := func(name string) bool { return o.properties[name] == "" }
+	missing := func(name string) bool { return !o.Carries(name) }
+	for _, none := range []func(string) bool{blank, missing} { // one that is blank tells, where none has a value
+		for _, c := range classes {
+			if slices.ContainsFunc(c.tells, func(name string) bool { return !none(name) }) {
 				o.Class = c.class
 				return "", true
 			}

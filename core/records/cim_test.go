@@ -71,6 +71,7 @@ func TestWhatIsNoCIM(t *testing.T) {
 
 func FuzzParseExport(f *testing.F) {
 	f.Add([]byte(osObject))
+	f.Add([]byte("DeviceLocator Capacity\n------------- --------\nA          8589934592\n"))
 	f.Add([]byte("Caption;TotalVisibleMemorySize\r\nWindows 10 Home;8242340\r\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		objects, _, err := objectsIn(data)

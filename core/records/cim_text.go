@@ -118,8 +118,11 @@ func cimCSV(text string) ([]Object, []string, error) {
 			continue
 		}
 		r := csv.NewReader(strings.NewReader(block))
-		if header, _, _ := strings.Cut(block, "\n"); strings.Count(header, ";") > strings.Count(header, ",") {
-			r.Comma = ';'
+		header, _, _ := strings.Cut(block, "\n")
+		for _, comma := range ";\t" {
+			if strings.Count(header, string(comma)) > strings.Count(header, string(r.Comma)) {
+				r.Comma = comma
+			}
 		}
 		r.FieldsPerRecord = -1
 		rows, err := r.ReadAll()

@@ -143,3 +143,39 @@ func objectsIn(data []byte) ([]records.Object, []string, error) {
 	x, err := records.ParseExport(data)
 	return x.Objects, x.Others, err
 }
+
+// The tables that shells print, with and without a line of dashes, and rows by tabs: what each says of places.
+func TestTablesThatShellsPrint(t *testing.T) {
+	for name, c := range map[string]struct{ text, want string }{
+		"ruled": {"\r\nDeviceLocator     Capacity Speed\r\n-------------     -------- -----\r\n" +
+			"DIMM 1         8589934592  2400\r\nDIMM 2         4294967296\r\n\r\n",
+			"DIMM 1|8589934592|2400 DIMM 2|4294967296|"},
+		"names and cells run on": {"DeviceLocator Capacity   PartNumber\n------------- --------   ----------\n" +
+			"A             8589934592 MR4S 8G A\n", "A|8589934592|"},
+		"by columns alone": {"BankLabel  Capacity    DeviceLocator   Speed  \n" +
+			"BANK 0     8589934592  ChannelA-DIMM0  1600   \n" +
+			"           4294967296  ChannelB-DIMM0  1600   \n", "ChannelA-DIMM0|8589934592|1600 ChannelB-DIMM0|4294967296|1600"},
+		"by tabs":          {"DeviceLocator\tCapacity\tSpeed\nA\t8589934592\t1600\n", "A|8589934592|1600"},
+		"a cell cut short": {"DeviceLocator Capacity\n------------- --------\nChannelA-D... 8589934592\n", "|8589934592|"},
+		"two tables": {"DeviceLocator Capacity\n------------- --------\nA             1073741824\n\n" +
+			"MemoryDevices MaxCapacity\n------------- -----------\n            2    33554432\n", "A|1073741824|"},
+	} {
+		objects, _, err := objectsIn([]byte(c.text))
+		require.NoError(t, err, name)
+		var out []string
+		for _, o := range objects {
+			if o.Class == records.PhysicalMemory {
+				out = append(out, o.Text("DeviceLocator")+"|"+o.Text("Capacity")+"|"+o.Text("Speed"))
+			}
+		}
+		assert.Equal(t, c.want, strings.Join(out, " "), name)
+	}
+	objects, _, err := objectsIn([]byte("MaxCapacity  \n33554432     \n"))
+	require.NoError(t, err, "the answer to one question")
+	assert.Equal(t, maybe.Just(uint64(33554432)), objects[0].Number("MaxCapacity"))
+	for _, none := range []string{"Colour Weight\n------ ------\ngreen  3\n", "DeviceLocator Capacity\n",
+		"------\n------\n"} {
+		_, _, err := objectsIn([]byte(none))
+		assert.ErrorIs(t, err, records.ErrCIM, none)
+	}
+}

@@ -25,8 +25,8 @@ type OutcomePlace struct {
 	Name string `yaml:"name"`
 	// Planned is the name that the place had when it was planned, where that was another one.
 	Planned string `yaml:"planned,omitempty"`
-	MiB  uint64 `yaml:"mib"`
-	Rate int    `yaml:"rate_mts,omitempty"`
+	MiB     uint64 `yaml:"mib"`
+	Rate    int    `yaml:"rate_mts,omitempty"`
 }
 
 // An OutcomeDiffer is a difference between prediction and fact.
