@@ -181,7 +181,7 @@ func (y *spot) add(x reading.Sighting) {
 		own.TotalBits, own.DataBits = x.TotalBits, x.DataBits
 	}
 	if !own.Speed.Known() && !own.Configured.Known() {
-		own.Speed, own.Configured = x.Speed, x.Configured
+		own.Speed, own.Configured, own.SpeedRuns = x.Speed, x.Configured, x.SpeedRuns
 	}
 	for _, text := range []struct {
 		own  *string

@@ -85,7 +85,8 @@ func (c *fitted) listed(y *spot, source string, writes convention) {
 		}
 		c.readings = append(c.readings, m)
 	}
-	c.speeds = speeds{rated: y.Speed.Or(0), running: y.Configured.Or(0), source: source, writes: writes}
+	c.speeds = speeds{rated: y.Speed.Or(0), running: y.Configured.Or(0), runs: y.SpeedRuns, source: source,
+		writes: writes}
 	if mv, ok := y.MilliVolts.Get(); ok {
 		c.supplied = append(c.supplied, fact.Claimed(mv, fact.Firm, source, fmt.Sprintf("configured voltage %d mV", mv)))
 	}

@@ -15,6 +15,7 @@ import (
 // speeds are the two figures that firmware gives of a module.
 type speeds struct {
 	rated, running int // 0 where not given
+	runs           bool // the rated one is that at which it runs: it is rated for no less
 	source         string
 	writes         convention
 }
@@ -114,6 +115,12 @@ func (f speeds) resolve(g jedec.Generation, own jedec.Rate) (rated, running []fa
 		}
 	}
 	rated = f.claims(g, "speed", f.rated, own, halved)
+	if f.runs {
+		for i := range rated {
+			rated[i].Weight = min(rated[i].Weight, fact.Fair)
+			rated[i].Support.Says += "; at which it runs, and is rated for no less"
+		}
+	}
 	if x, ok := jedec.GradeAt(g, jedec.Rate(f.rated)); ok && f.running > 0 && near(2*f.running, f.rated) {
 		return rated, []fact.Claim[jedec.Rate]{fact.Claimed(x.Rate, fact.Fair, f.source,
 			fmt.Sprintf("configured speed %d beside %d: the clock of %v", f.running, f.rated, x))}

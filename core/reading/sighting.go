@@ -59,6 +59,7 @@ type Sighting struct {
 	LoadReduced         bool
 	BufferingSays       string
 	Speed, Configured   maybe.Value[int] // as the source writes them: a rate or a clock
+	SpeedRuns           bool             // it has one figure, at which the module runs: what it is rated for is no less
 	MilliVolts          maybe.Value[int] // that the board gives
 	Maker, Serial, Part string           // empty where blank, or a placeholder
 	HasSerial, HasPart  bool             // the source carries them, be they blank
@@ -235,8 +236,9 @@ func maximumOf(o records.Object) maybe.Value[jedec.Capacity] {
 
 func overviewSeen(p records.OverviewPlace, inPackage bool) Sighting {
 	x := Sighting{Origin: OtherSheet, Locator: told(p.Locator), Bank: told(p.Bank), Filled: maybe.Just(p.Size.Known()),
-		Size: p.Size, Generation: p.Generation, ECC: p.ECC, Speed: p.Speed, Configured: p.Speed, Maker: told(p.Maker),
-		Part: told(p.Part), Serial: told(p.Serial), HasSerial: p.HasSerial, HasPart: p.HasPart}
+		Size: p.Size, Generation: p.Generation, ECC: p.ECC, Speed: p.Speed, Configured: p.Speed, SpeedRuns: true,
+		Maker: told(p.Maker),
+		Part:  told(p.Part), Serial: told(p.Serial), HasSerial: p.HasSerial, HasPart: p.HasPart}
 	x.FilledSays = map[bool]string{true: "a size: filled", false: "it says \"empty\""}[p.Size.Known()]
 	if g, ok := p.Generation.Get(); ok {
 		x.GenerationSays = "type " + g.String()

@@ -266,6 +266,8 @@ func (r *Result) rate(t trial.Trial, after machine.Machine) {
 		r.differ("Data rate", p.Grade.Rate.String(), fmt.Sprint(rates), "modules report different rates: read the card again")
 	case rates[0] == p.Grade.Rate:
 		r.right("Data rate", p.Grade.Rate.String(), rates[0].String())
+	case rates[0] > p.Grade.Rate && p.AtLeast():
+		r.right("Data rate", p.Grade.Rate.String()+" or more", rates[0].String())
 	case rates[0] < p.Grade.Rate && p.Profile != "":
 		r.differ("Data rate", p.Grade.Rate.String(), rates[0].String(), profileOff, training)
 	case rates[0] < p.Grade.Rate:

@@ -52,6 +52,15 @@ func planned(profile string) trial.Trial {
 	return t
 }
 
+// atLeast is the same where nobody publishes the machine's most.
+func atLeast() trial.Trial {
+	t := planned("")
+	p, _ := t.Operating.Get()
+	p.BoundBy = []trial.Bound{{Figure: "rate_mts", By: "what runs there today"}}
+	t.Operating = maybe.Just(p)
+	return t
+}
+
 func TestEveryDifferenceHasItsCauses(t *testing.T) {
 	const g = jedec.GiB
 	before := found(2400, 8*g-200*jedec.MiB, 8, 0)
@@ -64,6 +73,11 @@ func TestEveryDifferenceHasItsCauses(t *testing.T) {
 		nothing bool
 	}{
 		{"all is well", planned(""), found(2400, 16*g-200*jedec.MiB, 8, 8), nil, "", false},
+		{"faster than the least that was known", atLeast(), found(2666, 16*g-200*jedec.MiB, 8, 8), nil, "", false},
+		{"slower than that", atLeast(), found(2133, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"},
+			"the firmware fell back", false},
+		{"faster than the machine's maximum", planned(""), found(2666, 16*g-200*jedec.MiB, 8, 8), []string{"Data rate"},
+			"an overclocking profile is on", false},
 		{"the new module is not seen", planned(""), found(2400, 8*g-200*jedec.MiB, 8, 0), []string{"D2", "Memory fitted"},
 			"the module is not seated", false},
 		{"it went into another slot", planned(""), found(2400, 16*g-200*jedec.MiB, 8, 0, 8), []string{"D2", "D3"},

@@ -40,15 +40,17 @@ type setting struct {
 func newSetting(m machine.Machine, l ceiling.Limits) *setting {
 	t := &setting{m: m, limits: l, order: l.FittingOrder(), fitted: Fitted(m)}
 	t.die = t.provedDie()
-	sockets, named := 0, false
+	sockets, named, twice := 0, make(map[string]bool), false
 	for _, p := range m.Places {
-		named = named || p.Channel.Known()
+		if c, ok := p.Channel.Get(); ok {
+			twice, named[c] = twice || named[c], true
+		}
 		if p.Attach.Or("") == machine.Socket {
 			sockets++
 		}
 	}
 	channels, known := l.Channels().Get()
-	t.apart = t.oneSlotChannels() || !named && (known && channels == sockets || !known && sockets == 2)
+	t.apart = t.oneSlotChannels() || !twice && (known && channels == sockets || !known && sockets == 2)
 	return t
 }
 
@@ -227,7 +229,7 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 	one := p
 	one.Modules = 1
 	if shown := t.shownRate(p); shown > 0 {
-		caps = []rateCap{{shown, "what runs there today"}}
+		caps = []rateCap{{shown, shownToday}}
 		if p.Modules > 1 { // a channel filled more densely runs no faster
 			lighter, _ := t.capsOf(one)
 			caps = append(caps, lighter...)
@@ -240,6 +242,9 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 	}
 	return nil, open
 }
+
+// shownToday is who bounds a rate that nobody publishes: what runs shows the least that the machine does.
+const shownToday = "what runs there today"
 
 // shownRate is the rate at which a channel that is filled so, or more, runs
 // today, or ran: of a machine that is off, what its modules are rated for. 0
@@ -260,7 +265,7 @@ func (t *setting) shownRate(p catalogue.Population) (rate jedec.Rate) {
 			running, known = x.Module.Rated.Get()
 		}
 		if !known {
-			return 0
+			continue // all channels of a controller run at one rate
 		}
 		if rate == 0 || running < rate {
 			rate = running

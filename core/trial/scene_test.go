@@ -26,7 +26,8 @@ func TestWhenEachSocketHasItsChannel(t *testing.T) {
 		{"two sockets, channels not known", "", 2, false, true},
 		{"three sockets, channels not known", "", 3, false, false},
 		{"two sockets on one channel", "channels: 1", 2, false, false},
-		{"as many, and named", "channels: 2", 2, true, false},
+		{"as many, and named", "channels: 2", 2, true, true},
+		{"fewer, and named", "channels: 2", 4, true, false},
 		{"one slot a channel, and named", "slots_per_channel: 1", 2, true, true},
 	} {
 		r := desktop().With(func(r *rig) {

@@ -55,6 +55,9 @@ type Bound struct {
 	Figure, By string
 }
 
+// AtLeast reports whether the rate is only the least that the machine is known to do, since nobody publishes its most.
+func (p Point) AtLeast() bool { return p.By("rate_mts") == shownToday }
+
 // By returns what binds a figure, empty where nothing does.
 func (p Point) By(figure string) string {
 	for _, b := range p.BoundBy {
