@@ -227,7 +227,7 @@ func (r *reader) takeFigure(w string) int {
 		state(r, "total", &r.total, inUnit(n, unit), quote)
 		return used
 	case "mhz", "mt/", "mt", "mtp", "mbp":
-		r.takeRate(int(math.Round(n)), strings.HasPrefix(unit, "mt"), quote, used)
+		r.takeRate(int(math.Round(n)), strings.HasPrefix(unit, "mt"), quote)
 		return used
 	case "v", "volt":
 		if n >= 10 {
@@ -258,9 +258,8 @@ func (r *reader) takeFigure(w string) int {
 
 // takeRate takes a figure in MHz or MT/s. One that is half of another, beside a word
 // that says so or not, is its clock.
-func (r *reader) takeRate(n int, isRate bool, quote string, used int) {
-	if have, ok := r.figure.Get(); ok && have != n &&
-		(r.peek(used) == meansClock || r.at > 0 && r.words[r.at-1].text == meansClock) {
+func (r *reader) takeRate(n int, isRate bool, quote string) {
+	if have, ok := r.figure.Get(); ok && have != n {
 		if have == 2*n || have == 2*n+1 || have == 2*n-1 {
 			r.definite = true
 			return

@@ -176,6 +176,9 @@ func TestConditionsAreRead(t *testing.T) {
 func TestRatesWhereverTheyStand(t *testing.T) {
 	for text, want := range map[string]string{
 		"DDR4 4GB 2400 DIMM":                        "4 GB DDR4 @2400 DIMM",
+		"8GB DDR4-3200 (1600 MHz) SODIMM":           "8 GB DDR4 @3200 SO-DIMM",
+		"2GB PC2-6400 400MHz SODIMM":                "2 GB DDR2 @800 SO-DIMM",
+		"DDR4-2400 1200MHz 8GB":                     "8 GB DDR4 @2400",
 		"8GB DDR4 SODIMM 2666":                      "8 GB DDR4 @2666 SO-DIMM",
 		"8GB SO-DIMM PC4 21300":                     "8 GB DDR4 @2666 SO-DIMM",
 		"4GB SO-DIMM PC3 12800":                     "4 GB DDR3 @1600 SO-DIMM",

@@ -289,6 +289,7 @@ func TestPositions(t *testing.T) {
 		{"DIMM_A 0", "P0 CHANNEL A", at(0, -1, "A", 0)},
 		{"CPU0 DIMM3", "", at(0, -1, "", -1)},
 		{"A1", "", at(-1, -1, "A", 1)},
+		{"J1", "DIMM A1", at(-1, -1, "A", 1)}, {"J3", "", none}, // printed on the board, and no channel
 		{"BANK 2", "", none}, {"J8H1", "", none}, {"M1", "", none}, {"DIMM A", "BANK 2", none}, {"DIMM 2", "BANK 1", none},
 		{"", "", none},
 	} {

@@ -25,7 +25,7 @@ var positionStyles = []func() *regexp.Regexp{
 	pattern.Of(`(?i)\bchannel[ _-]?(?P<ch>[A-L]|\d)(?:[ _-]*(?:DIMM|SLOT)[ _-]?(?P<slot>\d))?`),
 	pattern.Of(`(?i)\b(?:P|CPU|NODE|PROC)[ _-]?(?P<cpu>\d)[ _-]+DIMM[ _-]?(?P<ch>[A-L])(?P<slot>[0-3])\b`),
 	pattern.Of(`(?i)\b(?:SO-?)?DIMM[ _-]?(?P<ch>[A-L])[ _-]?(?P<slot>[0-4])\b`),
-	pattern.Of(`^(?P<ch>[A-L])(?P<slot>[0-4])$`),
+	pattern.Of(`^(?P<ch>[A-IKL])(?P<slot>[0-4])$`), // "J1" is a part of the board, as printed beside a connector
 	pattern.Of(`(?i)\bCPU[ _-]?(?P<cpu>\d)[ _-]+DIMM`),
 }
 
