@@ -14,7 +14,7 @@ import (
 
 // speeds are the two figures that firmware gives of a module.
 type speeds struct {
-	rated, running int // 0 where not given
+	rated, running int  // 0 where not given
 	runs           bool // the rated one is that at which it runs: it is rated for no less
 	source         string
 	writes         convention

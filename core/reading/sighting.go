@@ -189,6 +189,10 @@ func objectSeen(o records.Object) Sighting {
 		g, known := cimTypes[code]
 		x.Generation, x.GenerationSays = maybe.If(g, known), fmt.Sprintf("memory type %d", code)
 	}
+	if x.Generation.Known() && x.Form.Or(0) == jedec.RIMM {
+		// Code 11 is a RIMM in the class and a row of chips in the table that it comes from; no DDR module is a RIMM.
+		x.Form, x.FormSays = maybe.None[jedec.Form](), ""
+	}
 	switch strings.ToLower(o.Text("Status")) { // CIM_ManagedSystemElement.Status
 	case "error", "nonrecover", "degraded", "pred fail":
 		x.Failed = true

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"epitome/core/maybe"
+	"epitome/core/pattern"
 	"epitome/core/plain"
 )
 
@@ -38,7 +39,7 @@ type classRow struct {
 // not name its class, in the order in which they are tried, since real objects
 // carry each other's properties; and which of them may leave the shop.
 var classes = []classRow{
-	{OperatingSystem, []string{"TotalVisibleMemorySize"},
+	{OperatingSystem, []string{"TotalVisibleMemorySize", "OSArchitecture"},
 		[]string{"Caption", "OSArchitecture", "TotalVisibleMemorySize", "FreePhysicalMemory", "TotalVirtualMemorySize",
 			"FreeVirtualMemory", "Version", "BuildNumber"}},
 	{ComputerSystem, []string{"TotalPhysicalMemory", "DNSHostName", "PCSystemType"},
@@ -327,6 +328,15 @@ func classNamed(name string) (Class, bool) {
 	return "", false
 }
 
+// ofProcessor is how a system describes a processor, and who makes it as processors themselves say.
+var ofProcessor = pattern.Of(`\bFamily \d+ Model \d+\b|^(?:GenuineIntel|AuthenticAMD|CentaurHauls)$`)
+
+// describesProcessor reports whether values that only processors have tell the class of an object of few properties.
+func (o *Object) describesProcessor() bool {
+	return ofProcessor().MatchString(o.properties["Description"]) ||
+		ofProcessor().MatchString(o.properties["Manufacturer"])
+}
+
 // classify finds out what the object is: by its class name, else by what only
 // its class has. other is the name of a class that is not read.
 func (o *Object) classify() (other string, ok bool) {
@@ -341,6 +351,10 @@ func (o *Object) classify() (other string, ok bool) {
 	}
 	if other != "" {
 		return other, false
+	}
+	if o.describesProcessor() {
+		o.Class = Processor
+		return "", true
 	}
 	blank := func(name string) bool { return o.properties[name] == "" }
 	missing := func(name string) bool { return !o.Carries(name) }

@@ -34,7 +34,7 @@ func isHeader(line string) bool {
 
 func identifier(s string) bool {
 	other := func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '_' }
-	return s != "" && strings.IndexFunc(s, other) < 0
+	return s != "" && !unicode.IsDigit(rune(s[0])) && strings.IndexFunc(s, other) < 0
 }
 
 // knownProperty reports whether a name is one of a property of a class that is read.
@@ -87,7 +87,7 @@ func tableBlocks(text string) (blocks [][]string) {
 			if len(block) > 1 { // a header may have an empty line behind
 				end()
 			}
-		case isHeader(line) && len(block) > 0:
+		case len(block) > 1 && !dashes().MatchString(block[1]) && isHeader(line):
 			end()
 			block = append(block, line)
 		default:

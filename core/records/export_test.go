@@ -179,3 +179,12 @@ func TestTablesThatShellsPrint(t *testing.T) {
 		assert.ErrorIs(t, err, records.ErrCIM, none)
 	}
 }
+
+// A row whose words happen to be names of properties is a row.
+func TestARowIsNoHeader(t *testing.T) {
+	objects, _, err := objectsIn([]byte("Name              Description                         Manufacturer\n" +
+		"----              -----------                         ------------\n" +
+		"Petrel P5 6600H   Petrel Family 25 Model 68 Stepping 1 AuthenticAMD\n"))
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Petrel P5 6600H"}, told(objects, records.Processor, "Name"))
+}
