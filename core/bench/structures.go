@@ -69,9 +69,6 @@ func (b *Bench) builds() (list []build) {
 				says = joined(says, fmt.Sprintf("%s is %s", p.Name,
 					map[machine.Attach]string{machine.Socket: "a socket", machine.Soldered: "soldered"}[as]))
 			}
-			if n == 0 && m.Totals.StatedMaximum.Or(0) >= 2*m.Totals.Installed.Or(0) && m.Totals.Installed.Known() {
-				continue // nobody states room where nothing can be added
-			}
 			if len(extra) > 1 {
 				_ = h.Observe("sockets", "", fmt.Sprint(n))
 				if more > 0 {
@@ -85,6 +82,11 @@ func (b *Bench) builds() (list []build) {
 			assumed, err := b.Assuming(h)
 			if err != nil {
 				continue
+			}
+			// A count that stands on the card makes a socket of its own beside what is soldered.
+			if assumed.Machine().Totals.Sockets.Or(n) == 0 && m.Totals.Installed.Known() &&
+				m.Totals.StatedMaximum.Or(0) >= 2*m.Totals.Installed.Or(0) {
+				continue // nobody states room where nothing can be added
 			}
 			list = append(list, build{says, assumed, against == 0})
 		}

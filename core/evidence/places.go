@@ -90,13 +90,23 @@ func (s *sources) built(listed []machine.Place) []machine.Place {
 // the others are so many. Where empty places may not be there either the count says nothing of one.
 func (s *sources) matched(listed []machine.Place) []machine.Place {
 	many, known := fact.Weigh(s.countedSockets()...).Get()
+	comesSoldered := func(p machine.Place) bool { return p.Module != nil && p.Module.Generation.Or(0).LowPower() }
+	if known && many == s.announces() && len(listed) <= many && !slices.ContainsFunc(listed, comesSoldered) {
+		for i := range listed { // as many sockets as there are places: each of them is one
+			if p := &listed[i]; p.Attach.Standing() < fact.Settled {
+				p.Attach = fact.Join(p.Attach, fact.Weigh(fact.Claimed(machine.Socket, fact.Prime, "count by eye",
+					fmt.Sprintf("%s counted, and as many places announced", plain.Count(many, "socket")))))
+			}
+		}
+		return listed
+	}
 	sockets := 0
 	var open []int
 	for i, p := range listed {
 		switch {
 		case !p.Filled.Or(false) && p.Attach.Standing() != fact.Settled:
 			return listed
-		case p.Module != nil && p.Module.Generation.Or(0).LowPower():
+		case comesSoldered(p):
 			return listed // what comes soldered, against a count that has room for it: one of them is wrong
 		case !p.Attach.Known():
 			open = append(open, i)

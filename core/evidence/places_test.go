@@ -92,15 +92,15 @@ func TestACountTellsWhatIsSoldered(t *testing.T) {
 		{"nobody counted", laptop, 0x0D, []string{named, nameless}, 2, "", "socket leaning,  disputed"},
 		{"one, which is the one with a name", laptop, 0x0D, []string{named, nameless}, 2, "sockets: 1\n",
 			"socket leaning, soldered leaning"},
-		{"both", laptop, 0x0D, []string{named, nameless}, 2, "sockets: 2\n", "socket leaning, socket settled"},
+		{"both", laptop, 0x0D, []string{named, nameless}, 2, "sockets: 2\n", "socket settled, socket settled"},
 		{"both, and a third is announced", laptop, 0x0D, []string{named, nameless}, 3, "sockets: 2\n",
 			"socket leaning, socket leaning"},
 		{"more than is listed", laptop, 0x0D, []string{named, nameless}, 3, "sockets: 3\n",
-			"socket leaning,  disputed, socket settled"},
+			"socket settled, socket settled, socket settled"},
 		{"two of three", laptop, 0x0D, []string{named, nameless, nameless}, 3, "sockets: 2\n",
 			"socket leaning,  disputed,  disputed"},
 		{"all three", laptop, 0x0D, []string{named, nameless, nameless}, 3, "sockets: 3\n",
-			"socket leaning, socket settled, socket settled"},
+			"socket settled, socket settled, socket settled"},
 		{"one of three", laptop, 0x0D, []string{named, nameless, nameless}, 3, "sockets: 1\n",
 			"socket leaning, soldered leaning, soldered leaning"},
 		{"neither, though one has a name", laptop, 0x0D, []string{named, nameless}, 2, "sockets: 0\n",
@@ -111,7 +111,7 @@ func TestACountTellsWhatIsSoldered(t *testing.T) {
 			"socket settled, socket settled"},
 		{"the other has a serial number", tower, 0x09, []string{named, bySerial}, 2, "sockets: 1\n",
 			"socket settled, socket settled"},
-		{"both of them", tower, 0x09, []string{named, nameless}, 2, "sockets: 2\n", "socket settled, socket leaning"},
+		{"both of them", tower, 0x09, []string{named, nameless}, 2, "sockets: 2\n", "socket settled, socket settled"},
 	} {
 		s := append(chassis(c.chassis), compose.Array(0x1000, 32<<20, c.array))
 		for i, part := range c.parts {

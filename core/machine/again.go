@@ -1,6 +1,9 @@
 package machine
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 // Again finds the places of a machine in a later reading of it, and returns their names there by those that they had.
 // A place is found by any of its names, else by the EEPROM's address among them; one that was announced, which nobody
@@ -23,12 +26,27 @@ func Again(before, after Machine) map[string]string {
 			}
 		}
 	}
-	tie(func(p, q Place) bool { return !p.Announced && !q.Announced && SameName(p.Name, q.Name) })
 	tie(func(p, q Place) bool {
-		return slices.ContainsFunc(append([]string{p.Name}, p.Names...), func(n string) bool {
-			return !isAnnounced(n) && q.Called(n)
-		})
+		return !p.Announced && !q.Announced && SameName(p.Name, q.Name) && !otherBank(p, q)
 	})
+	for _, p := range before.Places { // the names that say most first: a locator may stand on two banks
+		names := append([]string{p.Name}, p.Names...)
+		slices.SortStableFunc(names, func(a, b string) int { return len(b) - len(a) })
+		for _, n := range names {
+			if _, has := found[p.Name]; has || isAnnounced(n) {
+				continue
+			}
+			var called []Place
+			for _, q := range after.Places {
+				if !taken[q.Name] && q.Called(n) && !otherBank(p, q) {
+					called = append(called, q)
+				}
+			}
+			if len(called) == 1 {
+				pair(p, called[0])
+			}
+		}
+	}
 	channels := func(p, q Place) (same, unlike bool) {
 		a, ok1 := p.Channel.Get()
 		b, ok2 := q.Channel.Get()
@@ -41,6 +59,22 @@ func Again(before, after Machine) map[string]string {
 	})
 	tie(nameless)
 	return found
+}
+
+// otherBank reports whether two places have the same locator on two banks.
+func otherBank(p, q Place) bool {
+	banks := func(p Place) (list []string) {
+		for _, n := range p.Names {
+			if strings.Contains(n, "/") {
+				list = append(list, n)
+			}
+		}
+		return list
+	}
+	mine, other := banks(p), banks(q)
+	return len(mine) > 0 && len(other) > 0 && !slices.ContainsFunc(mine, func(n string) bool {
+		return slices.ContainsFunc(other, func(o string) bool { return SameName(n, o) })
+	})
 }
 
 // isAnnounced reports whether a name is that of an announced place, which tells one from another on one card only.

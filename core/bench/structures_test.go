@@ -1,0 +1,65 @@
+package bench
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"epitome/core/card"
+	"epitome/core/catalogue"
+	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/propose"
+)
+
+// exported is a laptop by its system's export: two places announced, one of them filled, which names neither serial nor
+// part number since the columns were not asked for; and what a person says of it.
+func exported(t *testing.T, hand string) *Bench {
+	t.Helper()
+	c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(`[
+{"CreationClassName":"Win32_Processor","Name":"Intel(R) Core(TM) i5-8265U CPU @ 1.60GHz"},
+{"CreationClassName":"Win32_PhysicalMemoryArray","MemoryDevices":2,"MaxCapacity":33554432},
+{"CreationClassName":"Win32_PhysicalMemory","DeviceLocator":"DIMM A","Capacity":"8589934592","SMBIOSMemoryType":26,
+"FormFactor":12,"Speed":2400,"ConfiguredClockSpeed":2400}]`)}}}
+	if hand != "" {
+		c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "observed",
+			Data: []byte("epitome-hand: 1\n" + hand)})
+	}
+	return New(c, catalogue.Catalogue{})
+}
+
+// One socket counted, one filled place listed, a maximum of four times what is fitted: a soldered bank beside a free
+// socket, or one filled socket. Both ways are worked out, and the look that tells is named.
+func TestACountLeavesBothWaysOfBuilding(t *testing.T) {
+	b := exported(t, "sockets: 1\n")
+	var says []string
+	for _, x := range b.builds() {
+		says = append(says, x.says)
+		if x.says == "DIMM A is soldered" {
+			m := x.bench.Machine()
+			assert.Len(t, m.Places, 2, "the socket that was counted is another one")
+			assert.Equal(t, 1, m.Totals.SocketsFree.Or(0))
+		}
+	}
+	assert.ElementsMatch(t, []string{"DIMM A is a socket", "DIMM A is soldered"}, says)
+	r, err := b.Propose(propose.Goal{Reach: maybe.Just(16 * jedec.GiB)}, nil)
+	require.NoError(t, err)
+	assert.Len(t, r.Structures, 2)
+	assert.Empty(t, exported(t, "sockets: 2\n").builds(), "two sockets counted settle it")
+}
+
+// What somebody saw of an announced place is said of that place, by the name that the page has for it.
+func TestAnAnnouncedPlaceAnswersToItsName(t *testing.T) {
+	for _, hand := range []string{"places: [{name: slot 2, attach: socket}]\n", "places: [{name: slot 2, channel: B}]\n",
+		"places: [{name: slot 2, holds: free}]\n", "places: [{name: DIMM B, holds: free}]\n"} {
+		m := exported(t, hand).Machine()
+		if assert.Len(t, m.Places, 2, hand) {
+			p := m.PlaceCalled("slot 2")
+			require.NotNil(t, p, hand)
+			filled, known := p.Filled.Get()
+			assert.True(t, known && !filled, "%s: it is free, as was announced", hand)
+			assert.Equal(t, "B", p.Channel.Or(""), hand)
+		}
+	}
+}
