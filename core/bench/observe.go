@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"epitome/core/card"
-	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/module"
 	"epitome/core/plain"
@@ -22,14 +21,14 @@ type Form = records.Hand
 type FormPlace = records.HandPlace
 
 // BlankForm is a form to fill in with an editor.
-const BlankForm = records.HandTemplate
+func BlankForm() string { return records.HandTemplate() }
 
 // NewForm is a form with nothing in it.
 func NewForm() Form { return Form{Version: 1} }
 
 // Entered reports whether a form says anything of a machine.
 func Entered(h Form) bool {
-	return h.Machine != (records.HandMachine{}) || len(h.Places) > 0 || h.Maximum.Size != "" || h.PerSlot.Size != "" ||
+	return len(h.Machine) > 0 || len(h.Places) > 0 || h.Maximum.Size != "" || h.PerSlot.Size != "" ||
 		h.Rate > 0 || h.Takes != "" || h.Supply != "" || h.SlotsAChannel > 0 || h.Sockets > 0 || len(h.Distrust) > 0
 }
 
@@ -245,28 +244,33 @@ func Withdrawn(c *card.Card, now time.Time) (made time.Time, ok bool) {
 
 // What a form's questions accept; the error is what to write.
 
-// AcceptKind takes a kind of machine.
-func AcceptKind(s string) error {
-	if s != "" && !slices.Contains(records.HandKinds, s) {
-		return errors.New("one of " + strings.Join(records.HandKinds, ", "))
-	}
-	return nil
+// A NameQuestion asks for one of the machine's names.
+type NameQuestion struct {
+	Word, Title string
+	Accept      func(string) error
 }
 
-// AcceptAttach takes how memory is joined to the board.
-func AcceptAttach(s string) error {
-	if s != "socket" && s != "soldered" {
-		return errors.New("socket or soldered")
+// NameQuestions are those that a form asks, in their order.
+func NameQuestions() (list []NameQuestion) {
+	for _, r := range machine.Rows() {
+		if o := r.Observe; o.Name && o.Question != "" {
+			list = append(list, NameQuestion{string(r.Topic), o.Question, o.Accept})
+		}
 	}
-	return nil
+	return list
 }
 
-// AcceptForm takes a form of module.
-func AcceptForm(s string) error {
-	if _, ok := jedec.ParseForm(s); !ok {
-		return errors.New("DIMM, SO-DIMM, Micro-DIMM, Mini-DIMM or CAMM2")
+// Named enters one of the machine's names into a form; a blank one enters nothing.
+func Named(h *Form, word, value string) {
+	if value != "" {
+		_ = h.Observe(word, "", value) // a word of the table
 	}
-	return nil
+}
+
+// PlaceQuestion is what a form asks of a fact of a place, and what it accepts.
+func PlaceQuestion(word string) (title string, accept func(string) error) {
+	r, _ := machine.RowOf(machine.Topic(word), true)
+	return r.Observe.Question, r.Observe.Accept
 }
 
 // AcceptHolds takes a sticker's text, or that a place is free.

@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/records"
 )
@@ -30,35 +29,27 @@ func (b *Bench) Observable() (list []string) {
 
 // ValuesOf are the values that a fact has, where they are few; of others nothing is offered.
 func (b *Bench) ValuesOf(fact string) (list []string) {
-	fact, _, _ = strings.Cut(fact, " of ")
-	switch fact {
-	case "attach":
-		return []string{string(machine.Socket), string(machine.Soldered)}
-	case "kind":
-		return records.HandKinds
-	case "form":
-		for _, f := range []jedec.Form{jedec.DIMM, jedec.SODIMM, jedec.MicroDIMM} {
-			list = append(list, f.String())
-		}
+	word, _, ofPlace := strings.Cut(fact, " of ")
+	r, ok := machine.RowOf(machine.Topic(word), ofPlace)
+	if !ok {
+		r, _ = machine.RowOf(machine.Topic(word), true) // the form of all sockets
+	}
+	switch word {
 	case "channel":
 		for _, p := range b.Machine().Places {
 			if c, ok := p.Channel.Get(); ok && !slices.Contains(list, c) {
 				list = append(list, c)
 			}
 		}
-		if len(list) == 0 {
-			list = []string{"A", "B"}
-		}
-	case "holds":
-		return []string{"free"}
-	case "sockets":
-		return []string{"1", "2", "4"}
 	case "distrust":
 		for _, r := range b.card.Readings {
 			if r.Source != "" && !slices.Contains(list, r.Source) {
 				list = append(list, r.Source)
 			}
 		}
+	}
+	if len(list) == 0 {
+		return r.Observe.Values
 	}
 	return list
 }

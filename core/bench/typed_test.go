@@ -187,14 +187,17 @@ func TestTheLatestObservationIsWithdrawn(t *testing.T) {
 
 // What a form's questions take, and what they do not.
 func TestWhatAFormsQuestionsTake(t *testing.T) {
+	kind := bench.NameQuestions()[0].Accept
+	_, attach := bench.PlaceQuestion("attach")
+	_, form := bench.PlaceQuestion("takes")
 	for _, c := range []struct {
 		accept         func(string) error
 		takes, refuses string
 		says           string
 	}{
-		{bench.AcceptKind, "laptop|desktop|all-in-one|mini|server|other", "boat|Laptop", "one of laptop, desktop"},
-		{bench.AcceptAttach, "socket|soldered", "glued|Socket|", "socket or soldered"},
-		{bench.AcceptForm, "DIMM|SO-DIMM|CAMM2", "brick|", "DIMM, SO-DIMM"},
+		{kind, "laptop|desktop|all-in-one|mini|server|other", "boat|Laptop", "one of laptop, desktop"},
+		{attach, "socket|soldered", "glued|Socket|", "one of socket, soldered"},
+		{form, "DIMM|SO-DIMM|CAMM2", "brick|", "DIMM, SO-DIMM"},
 		{bench.AcceptHolds, "free|8GB 1Rx8 PC4-2400T-SA1-11", "7GB 1Rx8 PC4-2400T-SA1-11", "7GB"},
 		{bench.AcceptSize, "32GB|512 MB", "lots|0GB|32", "as 32GB"},
 		{bench.AcceptNewName([]bench.FormPlace{{Name: "DIMM A"}}), "DIMM B|A", "DIMM A|dimm a", "entered already"},

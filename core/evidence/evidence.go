@@ -119,23 +119,22 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 
 // namesAgainst are the names on which somebody acts and of which readings tell others, with the one that is used.
 func namesAgainst(m machine.Machine) (found []machine.Conflict) {
-	for _, x := range []struct {
-		topic machine.Topic
-		name  fact.Fact[string]
-	}{{machine.AboutModel, m.Model}, {machine.AboutBoard, m.Board}, {machine.AboutProcessor, m.Processor},
-		{machine.AboutChipset, m.Chipset}} {
-		said := append(x.name.Why(), x.name.Against()...)
-		if x.name.Standing() != fact.Disputed && len(x.name.Against()) == 0 {
+	for _, r := range machine.Rows() {
+		if !r.Acted || !r.Observe.Name {
 			continue
 		}
-		c := machine.Conflict{About: machine.Subject{Topic: x.topic}}
+		x, ok := r.Show(&m, nil)
+		if !ok || x.Standing != fact.Disputed && len(x.Against) == 0 {
+			continue
+		}
+		c := machine.Conflict{About: machine.Subject{Topic: r.Topic}}
 		var words []string
-		for _, y := range said {
+		for _, y := range append(x.Why, x.Against...) {
 			c.Sources, words = append(c.Sources, y.Source), append(words, y.Says)
 		}
 		c.Says = strings.Join(words, "; ")
-		if name, ok := x.name.Get(); ok {
-			c.Says += "; used: " + name
+		if x.Text != "" {
+			c.Says += "; used: " + x.Text
 		}
 		found = append(found, c)
 	}
@@ -178,7 +177,7 @@ func (s sources) open(m machine.Machine) []machine.Open {
 	}
 	if len(m.Places) == 0 {
 		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutPlaces},
-			Settles: "open the machine and count its sockets"})
+			Settles: machine.Subject{Topic: "sockets"}.Settles()})
 	}
 	if hidden, ok := s.hiddenSocket(m); ok {
 		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets},
@@ -190,28 +189,28 @@ func (s sources) open(m machine.Machine) []machine.Open {
 	}
 	if len(m.Places) > 0 && m.Totals.Sockets.Standing() == fact.Disputed {
 		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutSockets},
-			Settles: "open the machine and count its sockets"})
+			Settles: machine.Subject{Topic: "sockets"}.Settles()})
 	}
 	for _, p := range m.Places {
 		if p.Attach.Standing() != fact.Settled {
-			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutAttach, Place: p.Name},
-				Settles: "look whether " + p.Name + " is a socket or chips on the board"})
+			about := machine.Subject{Topic: machine.AboutAttach, Place: p.Name}
+			found = append(found, machine.Open{About: about, Settles: about.Settles()})
 		}
 		if p.Module == nil {
 			continue
 		}
 		if !p.Module.Generation.Known() {
 			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutGeneration, Place: p.Name},
-				Settles: "read the sticker of the module in " + p.Name})
+				Settles: machine.Subject{Topic: "holds", Place: p.Name}.Settles()})
 		}
 		if !p.Module.Capacity.Known() {
 			found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutCapacity, Place: p.Name},
-				Settles: "read the sticker of the module in " + p.Name})
+				Settles: machine.Subject{Topic: "holds", Place: p.Name}.Settles()})
 		}
 	}
 	if !m.Totals.StatedMaximum.Known() && len(m.Places) > 0 {
-		found = append(found, machine.Open{About: machine.Subject{Topic: machine.AboutMaximum},
-			Settles: "look the maximum up in the board's manual"})
+		about := machine.Subject{Topic: machine.AboutMaximum}
+		found = append(found, machine.Open{About: about, Settles: about.Settles()})
 	}
 	return found
 }

@@ -26,30 +26,14 @@ func (s sources) countedSockets() (claims []fact.Claim[int]) {
 // it from.
 const byPerson = 2 * fact.Eyes
 
-// handNamed are the claims that hand entries make about the machine itself.
-type handNamed struct {
-	kind                                            []fact.Claim[machine.Kind]
-	maker, model, board, processor, chipset, system []fact.Claim[string]
-}
-
-func (s sources) handNames() (n handNamed) {
+// byHand are the claims that people make about a name of the machine.
+func (s sources) byHand(topic machine.Topic) (claims []fact.Claim[string]) {
 	for _, h := range s.Hands {
-		if h.Machine.Kind != "" {
-			n.kind = append(n.kind, fact.Claimed(machine.Kind(h.Machine.Kind), byPerson, h.Cite, "kind "+h.Machine.Kind))
-		}
-		for _, x := range []struct {
-			claims *[]fact.Claim[string]
-			text   string
-			field  string
-		}{{&n.maker, h.Machine.Maker, "maker"}, {&n.model, h.Machine.Model, "model"}, {&n.board, h.Machine.Board, "board"},
-			{&n.processor, h.Machine.Processor, "processor"},
-			{&n.chipset, h.Machine.Chipset, "chipset"}, {&n.system, h.Machine.System, "system"}} {
-			if text := plain.Line(x.text); text != "" {
-				*x.claims = append(*x.claims, fact.Claimed(text, byPerson, h.Cite, fmt.Sprintf("%s %q", x.field, text)))
-			}
+		if text := plain.Line(h.Machine[string(topic)]); text != "" {
+			claims = append(claims, fact.Claimed(text, byPerson, h.Cite, fmt.Sprintf("%s %q", topic, text)))
 		}
 	}
-	return n
+	return claims
 }
 
 // handLimits are the limits that hand entries state.

@@ -69,9 +69,9 @@ func (s sources) identify(m *machine.Machine) {
 			}
 		}
 	}
-	h := s.handNames()
-	maker, model, board = append(h.maker, maker...), append(h.model, model...), append(h.board, board...)
-	m.Chipset = weighNames(catalogue.SameChipset, append(h.chipset, s.chipset()...))
+	maker, model = append(s.byHand("maker"), maker...), append(s.byHand(machine.AboutModel), model...)
+	board = append(s.byHand(machine.AboutBoard), board...)
+	m.Chipset = weighNames(catalogue.SameChipset, append(s.byHand(machine.AboutChipset), s.chipset()...))
 	m.Maker, m.Model = weighNames(naming.Same, maker), weighNames(naming.Same, model)
 	m.Board, m.Firmware = weighNames(naming.Same, board), fact.Weigh(firstOf(firmware)...)
 	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
@@ -141,7 +141,7 @@ func (s sources) system() fact.Fact[string] {
 		}
 		claims = append(claims, fact.Claimed(name, fact.Firm, "procfs texts", says))
 	}
-	return weighNames(naming.Same, append(s.handNames().system, claims...))
+	return weighNames(naming.Same, append(s.byHand("system"), claims...))
 }
 
 // kernelBits tells a 32-bit kernel from a 64-bit one by its address space:
@@ -235,7 +235,10 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 				fmt.Sprintf("machine name %q: %s", e.Overview.MachineName, word)))
 		}
 	}
-	return fact.Weigh(append(s.handNames().kind, claims...)...)
+	for _, c := range s.byHand("kind") {
+		claims = append(claims, fact.Claimed(machine.Kind(c.Value), c.Weight, c.Support.Source, "kind "+c.Value))
+	}
+	return fact.Weigh(claims...)
 }
 
 // kindWords are what product names say of a machine's kind, the more telling first.
@@ -289,7 +292,7 @@ func (s sources) processor() fact.Fact[string] {
 			break // more sockets hold more of the same
 		}
 	}
-	return weighNames(catalogue.SameProcessor, append(s.handNames().processor, claims...))
+	return weighNames(catalogue.SameProcessor, append(s.byHand(machine.AboutProcessor), claims...))
 }
 
 // processors is how many processors there are. Of firmware's sockets only those count that

@@ -14,7 +14,7 @@ func FuzzTexts(f *testing.F) {
 	f.Add([]byte("processor\t: 0\nvendor_id\t: GenuineIntel\nmodel\t\t: 94\nmodel name\t: X\nflags\t: fpu lm\n"))
 	f.Add([]byte("MemTotal:  989992 kB\nHugePages_Total: 0\n"))
 	f.Add([]byte("0000:00:1f.0 8086:a305 060100\n"))
-	f.Add([]byte(records.HandTemplate))
+	f.Add([]byte(records.HandTemplate()))
 	f.Add([]byte("epitome-hand: 1\nplaces: [{name: A, attach: socket, takes: SO-DIMM, holds: 8GB " +
 		"PC4-2400T-SA1-11}]\nmaximum: {size: 32GB}\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
@@ -47,7 +47,7 @@ func FuzzTexts(f *testing.F) {
 // FuzzParseHand reads any text as a filled-in form: what is accepted can be
 // written and read again, and says the same.
 func FuzzParseHand(f *testing.F) {
-	f.Add([]byte(records.HandTemplate))
+	f.Add([]byte(records.HandTemplate()))
 	f.Add([]byte("epitome-hand: 1\nby: Jory\nsource: manual\nmachine: {kind: laptop}\nplaces: [{name: A, attach: " +
 		"socket, takes: SO-DIMM, holds: free}]\nmaximum: {size: 32GB, from: manual}\nsockets: 2\nrate: 3200\n"))
 	f.Fuzz(func(t *testing.T, text []byte) {

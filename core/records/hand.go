@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -13,6 +14,7 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/plain"
 )
@@ -24,7 +26,7 @@ type Hand struct {
 	Version int         `yaml:"epitome-hand"`
 	By      string      `yaml:"by"`
 	Source  string      `yaml:"source,omitempty"` // "sight", "manual", "label", "maker", "measured"; sight where empty
-	Machine HandMachine `yaml:"machine"`
+	Machine HandMachine `yaml:"machine,omitempty"`
 	Places  []HandPlace `yaml:"places"`
 	Maximum HandLimit   `yaml:"maximum"`
 	// PerSlot is the largest module that a slot takes.
@@ -45,15 +47,26 @@ type Hand struct {
 	Remarks  string   `yaml:"remarks"`
 }
 
-// A HandMachine is the machine's names.
-type HandMachine struct {
-	Kind      string `yaml:"kind"`
-	Maker     string `yaml:"maker"`
-	Model     string `yaml:"model"`
-	Board     string `yaml:"board"`
-	Processor string `yaml:"processor"`
-	Chipset   string `yaml:"chipset"`
-	System    string `yaml:"system"`
+// A HandMachine is the machine's names, by the words of the table of its facts.
+type HandMachine map[string]string
+
+// check leaves out what is blank, and says what is wrong with the rest.
+func (m HandMachine) check() error {
+	for _, word := range slices.Sorted(maps.Keys(m)) {
+		value := m[word]
+		if strings.TrimSpace(value) == "" {
+			delete(m, word)
+			continue
+		}
+		r, ok := machine.RowOf(machine.Topic(word), false)
+		if !ok || !r.Observe.Name {
+			return fmt.Errorf("%w: machine: there is no key %q", ErrHand, plain.Line(word))
+		}
+		if r.Observe.Accept != nil && r.Observe.Accept(value) != nil {
+			return fmt.Errorf("%w: %s: %q; it is %s", ErrHand, word, value, r.Observe.Wants)
+		}
+	}
+	return nil
 }
 
 // A HandPlace is one place where memory sits.
@@ -99,21 +112,31 @@ func (l HandLimit) Named() string {
 }
 
 // HandTemplate is a blank to fill in with an editor.
-const HandTemplate = `# What was read off a machine by hand. Fill in what you know and leave the rest
+func HandTemplate() string {
+	var names strings.Builder
+	for _, r := range machine.Rows() {
+		if !r.Observe.Name {
+			continue
+		}
+		line := fmt.Sprintf("  %s: \"\"", r.Topic)
+		if r.Observe.Hint != "" {
+			line = fmt.Sprintf("%-18s# %s", line, r.Observe.Hint)
+		}
+		names.WriteString(line + "\n")
+	}
+	return handHead + names.String() + handPlaces
+}
+
+const handHead = `# What was read off a machine by hand. Fill in what you know and leave the rest
 # empty; a half-empty card is a normal card. Then: epitome intake --hand THISFILE -o CARD
 epitome-hand: 1
 
 by: ""            # who looked
 
 machine:
-  kind: ""        # laptop, desktop, all-in-one, mini, server or other
-  maker: ""
-  model: ""       # the exact one is on the label underneath
-  board: ""       # printed on the board
-  processor: ""   # as on its lid or its sticker: the number matters
-  chipset: ""
-  system: ""      # operating system, with 32-bit or 64-bit
+`
 
+const handPlaces = `
 # One entry for each place where memory sits, soldered ones too. Names are those
 # printed on the board beside it.
 places:
@@ -148,9 +171,6 @@ var ErrHand = errors.New("hand entry can't be used")
 // HandSources are the kinds of source that an entry can name.
 var HandSources = []string{"sight", "manual", "label", "maker", "measured"}
 
-// HandKinds are the kinds of machine that an entry can name.
-var HandKinds = []string{"laptop", "desktop", "all-in-one", "mini", "server", "other"}
-
 // ParseHand reads a filled-in template. Entries of places without any text are
 // dropped. Errors wrap ErrHand and name line or entry.
 func ParseHand(text []byte) (Hand, error) {
@@ -175,8 +195,11 @@ func ParseHand(text []byte) (Hand, error) {
 	if h.Sockets < 0 || h.Sockets > 64 {
 		return h, fmt.Errorf("%w: sockets: %d; count them, 1 to 64", ErrHand, h.Sockets)
 	}
-	if h.Machine.Kind != "" && !slices.Contains(HandKinds, h.Machine.Kind) {
-		return h, fmt.Errorf("%w: kind: %q; it is one of %s", ErrHand, h.Machine.Kind, strings.Join(HandKinds, ", "))
+	if err := h.Machine.check(); err != nil {
+		return h, err
+	}
+	if len(h.Machine) == 0 {
+		h.Machine = nil
 	}
 	if h.Maximum.Size != "" && !h.Maximum.Capacity().Known() {
 		return h, fmt.Errorf("%w: maximum: size: %q; write a number with MB or GB, as 32GB", ErrHand, h.Maximum.Size)

@@ -13,13 +13,13 @@ import (
 )
 
 func TestTheBlankTemplateIsAnEmptyEntry(t *testing.T) {
-	h, err := records.ParseHand([]byte(records.HandTemplate))
+	h, err := records.ParseHand([]byte(records.HandTemplate()))
 	require.NoError(t, err)
 	assert.Equal(t, records.Hand{Version: 1}, h)
 }
 
 func TestAHandEntryComesBackAsItWas(t *testing.T) {
-	h := records.Hand{Version: 1, By: "Jory", Machine: records.HandMachine{Kind: "laptop", Model: "Gull 14: \"late\""},
+	h := records.Hand{Version: 1, By: "Jory", Machine: records.HandMachine{"kind": "laptop", "model": "Gull 14: \"late\""},
 		Places: []records.HandPlace{{Name: "DIMM A", Attach: "socket", Takes: "SO-DIMM",
 			Holds: "8GB 1Rx8 PC4-2400T-SA1-11"}, {Name: "DIMM B", Holds: "free"}},
 		Maximum: records.HandLimit{Size: "32GB", From: "manual p. 12"}}
@@ -33,13 +33,15 @@ func TestAHandEntryComesBackAsItWas(t *testing.T) {
 
 func TestWrongHandEntriesAreRefusedWithTheEntry(t *testing.T) {
 	for says, text := range map[string]string{
-		"the file is empty":        "",
-		"epitome-hand: 0":          "by: Jory\n",
-		`there is no key "colour"`: "epitome-hand: 1\ncolour: blue\n",
-		"kind: \"boat\"":           "epitome-hand: 1\nmachine: {kind: boat}\n",
-		"as 32GB":                  "epitome-hand: 1\nmaximum: {size: lots}\n",
-		"entry 2 has no name":      "epitome-hand: 1\nplaces: [{name: A}, {holds: free}]\n",
-		`places: "a" stands twice`: "epitome-hand: 1\nplaces: [{name: A}, {name: a}]\n",
+		"the file is empty":                  "",
+		"epitome-hand: 0":                    "by: Jory\n",
+		`there is no key "colour"`:           "epitome-hand: 1\ncolour: blue\n",
+		"kind: \"boat\"":                     "epitome-hand: 1\nmachine: {kind: boat}\n",
+		`no key "colour"`:                    "epitome-hand: 1\nmachine: {colour: blue}\n",
+		`machine: there is no key "sockets"`: "epitome-hand: 1\nmachine: {sockets: '2'}\n",
+		"as 32GB":                            "epitome-hand: 1\nmaximum: {size: lots}\n",
+		"entry 2 has no name":                "epitome-hand: 1\nplaces: [{name: A}, {holds: free}]\n",
+		`places: "a" stands twice`:           "epitome-hand: 1\nplaces: [{name: A}, {name: a}]\n",
 		`places: "A": attach: "glued"; it is socket or soldered`: "epitome-hand: 1\n" +
 			"places: [{name: A, attach: glued}]\n",
 		`places: "A" is soldered and free; soldered chips can't be missing`: "epitome-hand: 1\n" +

@@ -18,22 +18,15 @@ const mostPlaces = 32
 func (a *app) ask() (bench.Form, error) {
 	h := bench.NewForm()
 	a.say("One question at a time; Enter skips it. Ctrl-C ends without writing anything.")
-	for _, q := range []struct {
-		field  *string
-		title  string
-		accept func(string) error
-	}{
-		{&h.By, "Your name", nil},
-		{&h.Machine.Kind, "Kind of machine (laptop, desktop, all-in-one, mini, server, other)", bench.AcceptKind},
-		{&h.Machine.Maker, "Maker", nil},
-		{&h.Machine.Model, "Model, as on the label underneath", nil},
-		{&h.Machine.Board, "Board, as printed on it", nil},
-		{&h.Machine.Processor, "Processor, with its number", nil},
-		{&h.Machine.System, "Operating system, with 32-bit or 64-bit", nil},
-	} {
-		if err := a.question(q.title, q.field, q.accept); err != nil {
+	if err := a.question("Your name", &h.By, nil); err != nil {
+		return h, err
+	}
+	for _, q := range bench.NameQuestions() {
+		var answer string
+		if err := a.question(q.Title, &answer, q.Accept); err != nil {
 			return h, err
 		}
+		bench.Named(&h, q.Word, answer)
 	}
 	for n := 1; n <= mostPlaces; n++ {
 		p := bench.FormPlace{}
@@ -64,15 +57,22 @@ func (a *app) ask() (bench.Form, error) {
 }
 
 func (a *app) askPlace(p *bench.FormPlace) error {
-	if err := a.question("  "+p.Name+": socket or soldered", &p.Attach, bench.AcceptAttach); err != nil {
+	ask := func(word string, field *string) error {
+		title, accept := bench.PlaceQuestion(word)
+		if word == "holds" {
+			accept = bench.AcceptHolds
+		}
+		return a.question("  "+p.Name+": "+title, field, accept)
+	}
+	if err := ask("attach", &p.Attach); err != nil {
 		return err
 	}
 	if p.Attach != "soldered" {
-		if err := a.question("  "+p.Name+": takes (DIMM, SO-DIMM …)", &p.Takes, bench.AcceptForm); err != nil {
+		if err := ask("takes", &p.Takes); err != nil {
 			return err
 		}
 	}
-	return a.question("  "+p.Name+": holds (the sticker's text, or free)", &p.Holds, bench.AcceptHolds)
+	return ask("holds", &p.Holds)
 }
 
 // longestAnswer bounds what is typed at a question, in bytes.

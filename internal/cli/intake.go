@@ -121,7 +121,7 @@ func (f intakeFlags) take(now time.Time) (live.Haul, error) {
 }
 
 func (a *app) writeBlank(f intakeFlags) error {
-	if err := a.write(f.out, []byte(bench.BlankForm), f.replace); err != nil {
+	if err := a.write(f.out, []byte(bench.BlankForm()), f.replace); err != nil {
 		return err
 	}
 	a.say("blank    %s: fill it in, then epitome intake --hand %s -o CARD", f.out, f.out)

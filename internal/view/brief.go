@@ -164,19 +164,19 @@ func (p *Page) identity(m machine.Machine, marks legend) {
 		name += ", " + show(marks, m.Kind, func(k machine.Kind) string { return string(k) })
 	}
 	p.Para(13, "  Machine", name)
-	for _, row := range []struct {
-		label string
-		f     fact.Fact[string]
-	}{{"  Board", m.Board}, {"  Processor", m.Processor}, {"  Chipset", m.Chipset}, {"  Firmware", m.Firmware},
-		{"  System", m.OS}} {
-		if !row.f.Known() {
+	for _, r := range machine.Rows() {
+		if r.Label == "" {
 			continue
 		}
-		text := show(marks, row.f, same)
-		if n, ok := m.Processors.Get(); ok && n > 1 && row.label == "  Processor" {
+		s, ok := r.Show(&m, nil)
+		if !ok || s.Text == "" {
+			continue
+		}
+		text := marks.marked(s.Text, s.Standing)
+		if n, ok := m.Processors.Get(); ok && n > 1 && r.Topic == machine.AboutProcessor {
 			text = fmt.Sprintf("%d of %s%s", n, text, populations(m))
 		}
-		p.Para(13, row.label, text)
+		p.Para(13, "  "+r.Label, text)
 	}
 }
 

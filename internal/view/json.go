@@ -124,25 +124,12 @@ type openJSON struct {
 
 // BriefJSON returns the value that brief --format json writes.
 func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []propose.Gain) any {
-	t := m.Totals
 	out := briefJSON{
-		Schema: "epitome.brief.v1",
-		Machine: map[string]any{
-			"kind": found(m.Kind, plainly[machine.Kind]), "maker": found(m.Maker, plainly[string]),
-			"model": found(m.Model, plainly[string]),
-			"board": found(m.Board, plainly[string]), "firmware": found(m.Firmware, plainly[string]),
-			"processor": found(m.Processor, plainly[string]), "processors": found(m.Processors, plainly[int]),
-			"chipset": found(m.Chipset, plainly[string]), "os": found(m.OS, plainly[string]),
-		},
-		Totals: map[string]any{
-			"installed_mib": found(t.Installed, jedec.Capacity.MiB), "visible_mib": found(t.Visible, jedec.Capacity.MiB),
-			"sockets": found(t.Sockets, plainly[int]), "sockets_free": found(t.SocketsFree, plainly[int]),
-			"soldered_mib":       found(t.Soldered, jedec.Capacity.MiB),
-			"stated_maximum_mib": found(t.StatedMaximum, jedec.Capacity.MiB),
-			"reachable_mib":      found(reachable, jedec.Capacity.MiB),
-		},
+		Schema:  "epitome.brief.v1",
+		Machine: findings(&m, machine.OfMachine), Totals: findings(&m, machine.OfTotals),
 		Places: []placeJSON{}, Conflicts: []conflictJSON{}, Open: []openJSON{}, Improve: gainsJSON(free),
 	}
+	out.Totals["reachable_mib"] = found(reachable, jedec.Capacity.MiB)
 	for _, p := range m.Places {
 		out.Places = append(out.Places, placeJSON{
 			Name: p.Name, FirmwareHandle: orNull(p.FirmwareHandle), EEPROMAddress: orNull(p.EEPROMAddress),
@@ -156,6 +143,20 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []pr
 	}
 	for _, o := range m.Open {
 		out.Open = append(out.Open, openJSON(o))
+	}
+	return out
+}
+
+// findings are the facts of a machine of one part, by their keys.
+func findings(m *machine.Machine, part machine.Part) map[string]any {
+	out := make(map[string]any)
+	for _, r := range machine.Rows() {
+		if r.Of != part || r.JSON == "" {
+			continue
+		}
+		if s, ok := r.Show(m, nil); ok {
+			out[r.JSON] = finding{Value: s.Value, Standing: s.Standing, Why: supports(s.Why), Against: supports(s.Against)}
+		}
 	}
 	return out
 }

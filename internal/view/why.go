@@ -2,7 +2,6 @@ package view
 
 import (
 	"fmt"
-	"strconv"
 	"strings"
 
 	"epitome/core/fact"
@@ -32,28 +31,28 @@ func factOf[T comparable](name string, f fact.Fact[T], words func(T) string) sho
 var standingWords = map[fact.Standing]string{fact.Settled: "settled", fact.Leaning: "likely",
 	fact.Disputed: "disputed", fact.Unknown: "not known"}
 
-func yes(b bool) string { return map[bool]string{true: "yes", false: "no"}[b] }
-
 // facts lists every finding about a machine, in the order of the page.
 func facts(m machine.Machine, reachable fact.Fact[jedec.Capacity]) []shown {
-	number := func(n int) string { return fmt.Sprint(n) }
-	t := m.Totals
-	list := []shown{
-		factOf("kind", m.Kind, func(k machine.Kind) string { return string(k) }), factOf("maker", m.Maker, same),
-		factOf("model", m.Model, same),
-		factOf("board", m.Board, same), factOf("firmware", m.Firmware, same), factOf("processor", m.Processor, same),
-		factOf("processors", m.Processors, strconv.Itoa), factOf("chipset", m.Chipset, same),
-		factOf("system", m.OS, same), factOf("installed", t.Installed, jedec.Capacity.String),
-		factOf("visible", t.Visible, jedec.Capacity.String),
-		factOf("sockets", t.Sockets, number), factOf("free sockets", t.SocketsFree, number),
-		factOf("soldered", t.Soldered, jedec.Capacity.String),
-		factOf("maximum", t.StatedMaximum, jedec.Capacity.String), factOf("reachable", reachable, jedec.Capacity.String),
+	var list []shown
+	of := func(r machine.Row, p *machine.Place, name string) {
+		if s, ok := r.Show(&m, p); ok {
+			list = append(list, shown{name: name, value: s.Text, standing: s.Standing, why: s.Why, against: s.Against})
+		}
 	}
-	for _, p := range m.Places {
-		of := func(name string) string { return name + " of " + p.Name }
-		list = append(list, factOf(of("attach"), p.Attach, func(a machine.Attach) string { return string(a) }),
-			factOf(of("filled"), p.Filled, yes),
-			factOf(of("form"), p.Form, jedec.Form.String), factOf(of("channel"), p.Channel, same))
+	for _, r := range machine.Rows() {
+		if r.Of != machine.OfPlace {
+			of(r, nil, string(r.Topic))
+		}
+	}
+	list = append(list, factOf("reachable", reachable, jedec.Capacity.String))
+	for i := range m.Places {
+		p := &m.Places[i]
+		named := func(name string) string { return name + " of " + p.Name }
+		for _, r := range machine.Rows() {
+			if r.Of == machine.OfPlace && r.JSON != "" {
+				of(r, p, named(string(r.Topic)))
+			}
+		}
 		if p.Module == nil {
 			continue
 		}
@@ -62,10 +61,13 @@ func facts(m machine.Machine, reachable fact.Fact[jedec.Capacity]) []shown {
 			if r.Key == "form" {
 				s.Name = "module form" // that of the place stands beside it
 			}
-			list = append(list, shown{name: of(s.Name), value: s.Text, standing: s.Standing, why: s.Why, against: s.Against})
+			list = append(list, shown{name: named(s.Name), value: s.Text, standing: s.Standing, why: s.Why, against: s.Against})
 		}
-		list = append(list, factOf(of("running"), p.Running, jedec.Rate.String),
-			factOf(of("supplied"), p.Supplied, jedec.Volts))
+		for _, r := range machine.Rows() { // how the board runs it
+			if r.Of == machine.OfPlace && r.JSON == "" {
+				of(r, p, named(string(r.Topic)))
+			}
+		}
 	}
 	return list
 }
