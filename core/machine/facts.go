@@ -126,7 +126,7 @@ var Rows = sync.OnceValue(func() []Row {
 			func(m *Machine) fact.Fact[jedec.Capacity] { return m.Totals.Visible }),
 		count(Row{Topic: "sockets", JSON: "sockets", Of: OfTotals, Acted: true,
 			Look:    "open the machine and count its sockets",
-			Observe: Observed{Wants: "a number: count them, 1 to 64", Values: []string{"1", "2", "4"}}},
+			Observe: Observed{Wants: "a number, 1 to 64: count them", Values: []string{"1", "2", "4"}}},
 			func(m *Machine) fact.Fact[int] { return m.Totals.Sockets }),
 		count(Row{Topic: "free sockets", JSON: "sockets_free", Of: OfTotals},
 			func(m *Machine) fact.Fact[int] { return m.Totals.SocketsFree }),

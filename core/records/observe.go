@@ -77,7 +77,7 @@ func (h *Hand) Observe(fact, place, value string) error {
 				strings.Join(facts, ", "), strings.Join(ofPlaces, ", "))
 		}
 		if err := enter(h, value); err != nil || fact == "rate" && h.Rate <= 0 {
-			return fmt.Errorf("%w: %s=%s: %s is wanted", ErrHand, fact, value, r.Observe.Wants)
+			return fmt.Errorf("%w: %s=%s; write %s", ErrHand, fact, value, r.Observe.Wants)
 		}
 		return nil
 	}
