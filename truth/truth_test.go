@@ -82,3 +82,16 @@ func image(t *testing.T, m truth.Module) module.Module {
 	require.NoError(t, err)
 	return got
 }
+
+// What reading and weighing a card costs, by who tells the machine.
+func BenchmarkEvidenceOfACard(b *testing.B) {
+	m := truth.Chance(rand.New(rand.NewPCG(4, 1)))
+	for _, teller := range truth.Tellers {
+		c := teller.Tell(m)
+		b.Run(teller.Name, func(b *testing.B) {
+			for b.Loop() {
+				evidence.Weigh(reading.Of(c), catalogue.Catalogue{})
+			}
+		})
+	}
+}

@@ -491,8 +491,11 @@ func (s *sources) channelCount(sockets int) int {
 // boards are filled. Of a single listed place without a name that tells, its channel is
 // called the first one.
 func (s *sources) freeChannels(listed []machine.Place, many int) (free []string) {
+	if many <= len(listed) {
+		return nil
+	}
 	channels := s.channelCount(many)
-	if channels == 0 || many <= len(listed) {
+	if channels == 0 {
 		return nil
 	}
 	if _, named := listed[0].Channel.Get(); !named && len(listed) == 1 {
