@@ -8,6 +8,7 @@ import (
 
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/propose"
@@ -62,4 +63,23 @@ func TestAnAnnouncedPlaceAnswersToItsName(t *testing.T) {
 			assert.Equal(t, "B", p.Channel.Or(""), hand)
 		}
 	}
+}
+
+// A place that was announced keeps the name that it got when a module was fitted there, and answers to it on its card.
+func TestAPlaceKeepsTheNameThatItGot(t *testing.T) {
+	b := exported(t, "places: [{name: DIMM B, channel: B}]\n")
+	c := b.Card()
+	plan := card.Reading{Kind: card.Plan, Source: "plan", Data: []byte("ways: [{number: 1, put: [{place: slot 2}]}]")}
+	outcome := card.Reading{Kind: card.Outcome, Source: "recheck",
+		Data: []byte("epitome-outcome: 1\ndate: 2026-11-02\nproposal: 1\nresult: as predicted\ntotal_mib: 16384\n" +
+			"places: [{name: DIMM A, mib: 8192}, {name: DIMM B, planned: slot 2, mib: 8192}]\n")}
+	c.Readings = append([]card.Reading{plan, outcome}, c.Readings...)
+	m := New(c, catalogue.Catalogue{}).Machine()
+	require.Len(t, m.Places, 2)
+	p := m.PlaceCalled("DIMM B")
+	require.NotNil(t, p)
+	assert.Same(t, p, m.PlaceCalled("slot 2"))
+	assert.Equal(t, "B", p.Channel.Or(""))
+	assert.Equal(t, "A", m.PlaceCalled("DIMM A").Channel.Or(""), "what the other leaves")
+	assert.Equal(t, fact.Settled, p.Attach.Standing(), "a module was fitted there, and found")
 }

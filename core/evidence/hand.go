@@ -177,12 +177,12 @@ func (s *sources) handPlaces(listed []machine.Place) []machine.Place {
 			if len(known.Places) >= reading.MostPlaces {
 				return places
 			}
-			place := machine.Place{Name: p.Name}
+			place := s.withNames(machine.Place{Name: p.Name})
 			seen := s.seen(place)
 			channels := append(append(seen.channel(), s.boardChannel(place)...),
 				channelByName(p.Name, "", fact.Fair, p.Source)...)
 			place.Channel = fact.Weigh(channels...)
-			place.Attach = fact.Weigh(append(s.boardAttach(place), seen.attach()...)...)
+			place.Attach = fact.Weigh(append(append(s.boardAttach(place), s.outcomeAttach(place)...), seen.attach()...)...)
 			place.Filled = fact.Weigh(seen.filled()...)
 			place.Form = fact.Weigh(append(seen.form(), s.formOfAll()...)...)
 			if place.Filled.Or(false) {

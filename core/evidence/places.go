@@ -29,7 +29,61 @@ func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
 	listed := len(places)
 	places = append(places, s.handPlaces(places)...)
 	places = s.fewer(s.matched(s.built(append(places, s.hiddenPlaces(places)...))))
-	return append(places, s.unlisted(places, listed)...)
+	places = append(places, s.unlisted(places, listed)...)
+	s.shareChannels(places)
+	return places
+}
+
+// shareChannels gives the places without a channel those that are left, where some have theirs and the count leaves
+// no choice: one socket on each channel, or room on one of them alone.
+func (s *sources) shareChannels(places []machine.Place) {
+	var without []*machine.Place
+	held := make(map[string]int)
+	for i := range places {
+		if c, ok := places[i].Channel.Get(); ok {
+			held[c]++
+		} else {
+			without = append(without, &places[i])
+		}
+	}
+	if len(without) == 0 || len(held) == 0 {
+		return
+	}
+	channels := s.channelCount(len(places))
+	if channels == 0 || len(s.controllers()) == 0 {
+		return
+	}
+	each := len(places) / channels
+	var room []string
+	for n := range channels {
+		c := string(rune('A' + n))
+		for range each - held[c] {
+			room = append(room, c)
+		}
+		delete(held, c)
+	}
+	if len(held) > 0 || len(room) != len(without) || each > 1 && room[0] != room[len(room)-1] {
+		return // names of another kind, more on one channel than on another, or several ways
+	}
+	for i, p := range without {
+		p.Channel = fact.Of(room[i], fact.Leaning, fact.Support{Source: "memory controller",
+			Says: fmt.Sprintf("%d of %s on each channel: what the others leave", each, plain.Count(len(places), "place"))})
+	}
+}
+
+// withNames adds what a place was called, or is called since, by the jobs that fitted a module there.
+func (s *sources) withNames(p machine.Place) machine.Place {
+	for _, job := range s.PastJobs {
+		for planned, since := range job.Named {
+			switch {
+			case p.Called(planned):
+				p.Names = nameAdded(p.Names, since)
+			case p.Called(since):
+				p.Names = nameAdded(p.Names, planned)
+			}
+		}
+	}
+	return p
 }
 
 // built leaves out the empty places that a count of the sockets has no room for:
@@ -205,6 +259,8 @@ func (s *sources) unlisted(listed []machine.Place, fromReadings int) (places []m
 			Attach:    fact.Weigh(fact.Claimed(machine.Socket, w, source, says)),
 			Filled:    fact.Weigh(fact.Claimed(false, w, source, says)),
 		}
+		p = s.withNames(p)
+		p.Attach = fact.Join(p.Attach, fact.Weigh(s.outcomeAttach(p)...))
 		if form, known := listed[0].Form.Get(); known {
 			p.Form = fact.Weigh(fact.Claimed(form, fact.Fair, source, "as the listed ones: "+form.String()))
 		}
@@ -353,6 +409,7 @@ func (s *sources) place(y *spot, name string, kind fact.Fact[machine.Kind]) mach
 		p.EEPROMAddress = y.chip.Address
 		p.Names = nameAdded(p.Names, y.chip.Address)
 	}
+	p = s.withNames(p)
 	seen := s.seen(p)
 	filledClaims := seen.filled()
 	if filled, ok := y.Filled.Get(); ok {

@@ -164,7 +164,8 @@ func bounded[T any](s *Set, source, what string, list []T) []T {
 // were found with it.
 type PastJob struct {
 	Date   string
-	Fitted []string // names of the places, those that they had when it was planned among them
+	Fitted []string          // names of the places, those that they had when it was planned among them
+	Named  map[string]string // what places are called since, by the names that they had when it was planned
 }
 
 // readOutcomes takes from each outcome the places whose contents the plan
@@ -181,7 +182,7 @@ func (s *Set) readOutcomes(c card.Card) {
 				s.fail(r.Source, err.Error())
 				continue
 			}
-			job := PastJob{Date: o.Date}
+			job := PastJob{Date: o.Date, Named: make(map[string]string)}
 			for _, p := range o.Places {
 				for _, name := range records.PlannedPlaces(plan, o.Proposal) {
 					if o.Result != "as predicted" || name != p.Name && name != p.Planned {
@@ -190,6 +191,7 @@ func (s *Set) readOutcomes(c card.Card) {
 					job.Fitted = append(job.Fitted, p.Name)
 					if p.Planned != "" {
 						job.Fitted = append(job.Fitted, p.Planned)
+						job.Named[p.Planned] = p.Name
 					}
 				}
 			}
