@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+	"time"
 
 	"epitome/core/machine"
 	"epitome/core/maybe"
@@ -58,10 +59,19 @@ func alike[T comparable](a, b maybe.Value[T]) bool { return !a.Known() || !b.Kno
 // sameText compares names that are not blank, in whatever letters and blanks.
 func sameText(a, b string) bool { return a != "" && machine.SameName(a, b) }
 
+// visit is how far apart readings of one visit are taken at most: nobody fits a module between them.
+const visit = 10 * time.Minute
+
 // fuse brings sightings to places: what several readings tell of one place is one place. left are those that fit
 // nowhere, beside a list that describes every place.
 func fuse(listed []reading.Sighting) (spots []*spot, left []reading.Sighting) {
 	listed = slices.Clone(listed)
+	slices.SortStableFunc(listed, func(a, b reading.Sighting) int { return b.Taken.Compare(a.Taken) })
+	for i := 1; i < len(listed); i++ { // of one visit, whichever was read first
+		if listed[i-1].Taken.Sub(listed[i].Taken) <= visit {
+			listed[i].Taken = listed[i-1].Taken
+		}
+	}
 	slices.SortStableFunc(listed, func(a, b reading.Sighting) int {
 		return cmp.Or(b.Taken.Compare(a.Taken), cmp.Compare(a.Origin, b.Origin), cmp.Compare(a.Reading, b.Reading))
 	})
