@@ -18,6 +18,25 @@ type Module struct {
 	Rate               jedec.Rate
 	MilliVolts         int
 	Maker, Part, Serie string
+	Kind               Kind
+}
+
+// A Kind is how a module is built beside its chips.
+type Kind byte
+
+// The kinds.
+const (
+	Plain      Kind = iota
+	Checked         // with check bits, unbuffered
+	Registered      // with check bits and a register
+)
+
+// totalBits is how wide the module is, check bits included.
+func (m Module) totalBits() uint16 {
+	if m.Kind == Plain {
+		return 64
+	}
+	return 72
 }
 
 // Size is what the module holds.
@@ -41,8 +60,13 @@ var letters = map[jedec.Rate]string{
 // Label is what stands on the module, by the standard's way of labelling.
 func (m Module) Label() string {
 	kind := "U"
-	if m.SODIMM {
+	switch {
+	case m.SODIMM:
 		kind = "S"
+	case m.Kind == Checked:
+		kind = "E"
+	case m.Kind == Registered:
+		kind = "R"
 	}
 	head := fmt.Sprintf("%s %dRx%d ", m.size(), m.Ranks, m.Width)
 	raw := map[[2]int]string{{1, 8}: "A", {2, 8}: "B", {1, 16}: "C"}[[2]int{m.Ranks, m.Width}]
@@ -97,10 +121,13 @@ func (m Machine) Total() (sum jedec.Capacity) {
 	return sum
 }
 
+// made reports whether modules of the machine's kind are made so: check bits stand on chips of eight lines.
+func (m Machine) made(build [3]int) bool { return m.Processor.Kind == Plain || build[1] == 8 }
+
 // Largest is the largest module that the controller addresses.
 func (m Machine) Largest() (size jedec.Capacity) {
 	for _, b := range builds[m.Processor.Generation] {
-		if b[2] <= m.Processor.Die {
+		if b[2] <= m.Processor.Die && m.made(b) {
 			size = max(size, Module{Ranks: b[0], Width: b[1], Die: b[2]}.Size())
 		}
 	}
@@ -178,6 +205,11 @@ func Chance(r *rand.Rand) Machine {
 		}
 		if !m.Desktop && p.Generation != jedec.DDR3 && r.IntN(4) == 0 {
 			m.Places[0].Soldered, m.Places[0].Locator = true, "Onboard"
+			if r.IntN(3) == 0 && len(m.Places) > 1 { // a bank on each channel, and a socket beside the second
+				locator, bank := name(1, 1, len(m.Places))
+				m.Places[1].Soldered, m.Places[1].Locator = true, "Onboard 2"
+				m.Places = append(m.Places, Place{Locator: locator, Bank: bank, Channel: "B"})
+			}
 		}
 		if fill(r, &m); m.Total() > 0 && m.Total() <= m.Maximum() {
 			return m
@@ -190,13 +222,13 @@ func fill(r *rand.Rand, m *Machine) {
 	g := m.Processor.Generation
 	var fitting [][3]int
 	for _, b := range builds[g] {
-		if b[2] <= m.Processor.Die {
+		if b[2] <= m.Processor.Die && m.made(b) {
 			fitting = append(fitting, b)
 		}
 	}
 	fresh := func() *Module {
 		b := fitting[r.IntN(len(fitting))]
-		one := Module{Generation: g, SODIMM: !m.Desktop, Ranks: b[0], Width: b[1], Die: b[2],
+		one := Module{Generation: g, SODIMM: !m.Desktop, Kind: m.Processor.Kind, Ranks: b[0], Width: b[1], Die: b[2],
 			Rate: rates[g][r.IntN(len(rates[g]))], MilliVolts: m.Processor.MilliVolts,
 			Maker: []string{"Marram", "Norvik", "Spindrift"}[r.IntN(3)], Serie: fmt.Sprintf("%08X", r.Uint32())}
 		one.Part = fmt.Sprintf("MR%s%s-%s%d", strings.TrimPrefix(g.String(), "DDR"),

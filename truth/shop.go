@@ -23,12 +23,12 @@ func (m Machine) List(r *rand.Rand) (lines []Line) {
 	g := m.Processor.Generation
 	for i, b := range builds[g] {
 		for _, rate := range rates[g] {
-			if r.IntN(3) == 0 {
+			if r.IntN(3) == 0 || !m.made(b) {
 				continue
 			}
-			one := Module{Generation: g, SODIMM: !m.Desktop, Ranks: b[0], Width: b[1], Die: b[2], Rate: rate,
+			one := Module{Generation: g, SODIMM: !m.Desktop, Kind: m.Processor.Kind, Ranks: b[0], Width: b[1], Die: b[2], Rate: rate,
 				MilliVolts: m.Processor.MilliVolts, Maker: "Marram"}
-			if r.IntN(8) == 0 {
+			if r.IntN(8) == 0 && one.Kind == Plain {
 				one.SODIMM = !one.SODIMM
 			}
 			one.Part = fmt.Sprintf("MR-%d-%d", i, rate)

@@ -36,19 +36,53 @@ func (m Machine) chassis() byte {
 
 // Linux is what a running system reads: firmware's tables, the kernel's texts and, where it is asked, the EEPROMs of
 // modules that this package can write (DDR3 and DDR4).
-func (m Machine) Linux(withEEPROMs bool) card.Card {
+func (m Machine) Linux(withEEPROMs bool) card.Card { return m.linux(withEEPROMs, lies{}) }
+
+// lies are the known ways in which firmware is wrong.
+type lies struct {
+	clocks   bool // clocks in the fields of rates
+	nameless bool // no serial and part numbers
+	modules  bool // soldered chips as SO-DIMMs
+	low      bool // a maximum of what is fitted
+}
+
+// Liars tell by firmware tables that lie, each in one of the known ways.
+var Liars = []Teller{
+	{"firmware that writes clocks", func(m Machine) card.Card { return m.linux(false, lies{clocks: true}) }},
+	{"firmware without serial numbers", func(m Machine) card.Card { return m.linux(false, lies{nameless: true}) }},
+	{"firmware that calls chips modules", func(m Machine) card.Card { return m.linux(true, lies{modules: true}) }},
+	{"firmware with too low a maximum", func(m Machine) card.Card { return m.linux(true, lies{low: true}) }},
+}
+
+func (m Machine) linux(withEEPROMs bool, lie lies) card.Card {
+	most := m.Maximum()
+	if lie.low {
+		most = m.Total()
+	}
 	s := compose.Identity{Maker: m.Maker, Product: m.Model, Serial: m.Serial, BoardMaker: m.Maker, Board: m.Board,
 		ChassisKind: m.chassis()}.Structures()
-	s = append(s, compose.Array(0x1000, uint64(m.Maximum()/jedec.KiB), uint16(len(m.Places))))
+	s = append(s, compose.Array(0x1000, uint64(most/jedec.KiB), uint16(len(m.Places))))
 	var c card.Card
 	for i, p := range m.Places {
 		d := compose.Device{Handle: uint16(0x1100 + i), Array: 0x1000, Locator: p.Locator, Bank: p.Bank, Type: 2,
 			Form: map[bool]byte{true: 9, false: 13}[m.Desktop]}
 		if x := p.Holds; x != nil {
-			d.MiB, d.Type, d.TotalBits, d.DataBits, d.Detail = uint32(x.Size().MiB()), types[x.Generation], 64, 64, 0x80
+			d.MiB, d.Type, d.TotalBits, d.DataBits, d.Detail = uint32(x.Size().MiB()), types[x.Generation], x.totalBits(), 64, 0x80
 			d.Speed, d.Configured, d.Rank, d.MilliVolts = uint16(x.Rate), uint16(m.Rate()), byte(x.Ranks), uint16(x.MilliVolts)
+			if x.Kind == Registered {
+				d.Detail |= 1 << 13
+			}
 			if d.Maker, d.Serial, d.Part = x.Maker, x.Serie, x.Part; x.Soldered {
 				d.Form, d.Maker = 11, "Unknown"
+				if lie.modules {
+					d.Form = 13
+				}
+			}
+			if lie.clocks {
+				d.Speed, d.Configured = d.Speed/2, d.Configured/2
+			}
+			if lie.nameless {
+				d.Serial, d.Part = "", ""
 			}
 			if image := x.EEPROM(); withEEPROMs && image != nil {
 				c.Readings = append(c.Readings, card.Reading{Kind: card.SPD, Source: fmt.Sprintf("i2c/0-%04x", 0x50+i),
@@ -72,7 +106,7 @@ func (m Machine) Linux(withEEPROMs bool) card.Card {
 	return c
 }
 
-// EEPROM is the module's image; none for soldered chips, and of DDR5.
+// EEPROM is the module's image; none for soldered chips, of DDR5, and of modules with check bits.
 func (m Module) EEPROM() []byte {
 	id := spd.Identity{
 		Maker:     jedec.MakerCode{Bank: 9, Code: 0x2A},
@@ -90,7 +124,7 @@ func (m Module) EEPROM() []byte {
 	density := map[int]byte{1: 2, 2: 3, 4: 4, 8: 5, 16: 6}[m.Die]
 	width := map[int]byte{8: 1, 16: 2}[m.Width]
 	switch {
-	case m.Soldered:
+	case m.Soldered, m.Kind != Plain:
 		return nil
 	case m.Generation == jedec.DDR3:
 		low := map[bool]byte{true: 2}[m.MilliVolts == 1350]
@@ -146,7 +180,7 @@ func (m Machine) Export() card.Card {
 			objects = append(objects, map[string]any{"CreationClassName": "Win32_PhysicalMemory", "DeviceLocator": p.Locator,
 				"BankLabel": p.Bank, "Capacity": uint64(x.Size()), "FormFactor": form, "Speed": int(x.Rate),
 				"ConfiguredClockSpeed": int(m.Rate()),
-				"SMBIOSMemoryType":     types[x.Generation], "TotalWidth": 64, "DataWidth": 64, "Manufacturer": x.Maker,
+				"SMBIOSMemoryType":     types[x.Generation], "TotalWidth": x.totalBits(), "DataWidth": 64, "Manufacturer": x.Maker,
 				"SerialNumber": x.Serie, "PartNumber": x.Part})
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/module"
 	"epitome/core/plain"
 	"epitome/core/reading"
 	"epitome/core/records"
@@ -157,12 +158,41 @@ func (s sources) formOfAll() (claims []fact.Claim[jedec.Form]) {
 }
 
 // sticker adds what was read off the stickers in a place.
-func (c *fitted) sticker(g sighting) {
+func (c *fitted) sticker(g sighting, chip *reading.EEPROM) {
 	for _, p := range g {
 		if m, ok := p.Sticker.Get(); ok {
+			if chip != nil {
+				m = within(m, &chip.Module)
+			}
 			c.described(m, fact.Label, p.Source+", sticker")
 		}
 	}
+}
+
+// within leaves out the times of a sticker's grade that the module's own EEPROM undercuts: a grade says what a module
+// keeps at the least, and one that is quicker is sold by it all the same.
+func within(sticker module.Module, own *module.Module) module.Module {
+	shorter := func(times *fact.Fact[jedec.Picoseconds], own fact.Fact[jedec.Picoseconds]) {
+		if most, ok := times.Get(); ok && own.Known() && own.Or(0) <= most {
+			*times = fact.Fact[jedec.Picoseconds]{}
+		}
+	}
+	t := &sticker.Times
+	shorter(&t.TAA, own.Times.TAA)
+	shorter(&t.TRCD, own.Times.TRCD)
+	shorter(&t.TRP, own.Times.TRP)
+	shorter(&t.TRAS, own.Times.TRAS)
+	shorter(&t.TRC, own.Times.TRC)
+	shorter(&t.TCK, own.Times.TCK)
+	if sticker.Rated.Or(0) > 0 && sticker.Rated.Or(0) <= own.Rated.Or(0) {
+		if cl, ok := own.CL.Get(); ok && cl <= sticker.CL.Or(cl) {
+			sticker.CL, sticker.Timing = fact.Fact[jedec.Latency]{}, fact.Fact[jedec.Timing]{}
+		}
+		if sticker.Rated.Or(0) < own.Rated.Or(0) {
+			sticker.Rated = fact.Fact[jedec.Rate]{}
+		}
+	}
+	return sticker
 }
 
 // handPlaces makes places of those that only hand entries name.
@@ -187,7 +217,7 @@ func (s *sources) handPlaces(listed []machine.Place) []machine.Place {
 			place.Form = fact.Weigh(append(seen.form(), s.formOfAll()...)...)
 			if place.Filled.Or(false) {
 				var c fitted
-				c.sticker(seen)
+				c.sticker(seen, nil)
 				s.trouble = append(s.trouble, c.into(&place, h.Cite)...)
 			}
 			known.Places, places = append(known.Places, place), append(places, place)

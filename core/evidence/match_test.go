@@ -100,3 +100,19 @@ func TestHowEEPROMsAreMatched(t *testing.T) {
 		assert.Equal(t, c.want, pairsOf(c.eeproms, append([]compose.Structure{array}, c.places...)...), name)
 	}
 }
+
+// A grade on a sticker is what a module keeps at the least: an EEPROM that says quicker times contradicts nothing, one
+// that says slower ones does.
+func TestAStickersGradeIsAnUpperBound(t *testing.T) {
+	for sticker, want := range map[string]string{
+		"8GB 1Rx8 PC4-2400U-SA1-11": "settled 14160", // CL18: 15 ns
+		"8GB 1Rx8 PC4-2400T-SA1-11": "settled 14160", // CL17, the EEPROM's own bin
+		"8GB 1Rx8 PC4-2400R-SA1-11": "disputed 0",    // CL16: 13.32 ns, which the EEPROM does not keep
+	} {
+		c := bench(append([]compose.Structure{compose.Array(0x1000, 32<<20, 1)}, compose.Device{Handle: 1, Array: 0x1000,
+			MiB: 8192, Form: 0x0D, Type: 0x1A, Locator: "DIMM A", Serial: "0A0B0C01", Part: "MR4"}.Structure())...)
+		c.Readings = append(c.Readings, eeprom("0-0050", "0A0B0C01", "MR4"))
+		f := weighed(hand(c, "places: [{name: DIMM A, holds: "+sticker+"}]\n")).Places[0].Module.Times.TAA
+		assert.Equal(t, want, fmt.Sprintf("%v %d", f.Standing(), int(f.Or(0))), sticker)
+	}
+}

@@ -465,7 +465,7 @@ func (s *sources) holds(p *machine.Place, y *spot, source string, seen sighting)
 	if y.chip != nil {
 		c.image(*y.chip)
 	}
-	c.sticker(seen)
+	c.sticker(seen, y.chip)
 	s.systemSees(&c, y)
 	s.trouble = append(s.trouble, c.into(p, source)...)
 	s.tooFast(p, y, source)
