@@ -26,8 +26,8 @@ func (m Machine) List(r *rand.Rand) (lines []Line) {
 			if r.IntN(3) == 0 || !m.made(b) {
 				continue
 			}
-			one := Module{Generation: g, SODIMM: !m.Desktop, Kind: m.Processor.Kind, Ranks: b[0], Width: b[1], Die: b[2], Rate: rate,
-				MilliVolts: m.Processor.MilliVolts, Maker: "Marram"}
+			one := Module{Generation: g, SODIMM: !m.Desktop, Kind: m.Processor.Kind, Ranks: b[0], Width: b[1], Die: b[2],
+				Rate: rate, MilliVolts: m.Processor.MilliVolts, Maker: "Marram"}
 			if r.IntN(8) == 0 && one.Kind == Plain {
 				one.SODIMM = !one.SODIMM
 			}

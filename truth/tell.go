@@ -67,7 +67,8 @@ func (m Machine) linux(withEEPROMs bool, lie lies) card.Card {
 		d := compose.Device{Handle: uint16(0x1100 + i), Array: 0x1000, Locator: p.Locator, Bank: p.Bank, Type: 2,
 			Form: map[bool]byte{true: 9, false: 13}[m.Desktop]}
 		if x := p.Holds; x != nil {
-			d.MiB, d.Type, d.TotalBits, d.DataBits, d.Detail = uint32(x.Size().MiB()), types[x.Generation], x.totalBits(), 64, 0x80
+			d.MiB, d.Type = uint32(x.Size().MiB()), types[x.Generation]
+			d.TotalBits, d.DataBits, d.Detail = x.totalBits(), 64, 0x80
 			d.Speed, d.Configured, d.Rank, d.MilliVolts = uint16(x.Rate), uint16(m.Rate()), byte(x.Ranks), uint16(x.MilliVolts)
 			if x.Kind == Registered {
 				d.Detail |= 1 << 13
