@@ -2,7 +2,6 @@ package bench
 
 import (
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -283,28 +282,30 @@ const mostQuestions = 3
 // Questions are those whose answers would settle most, the most telling first.
 func (b *Bench) Questions() (list []Question) {
 	m := b.Machine()
+	ask := func(topic machine.Topic, place string) {
+		about := machine.Subject{Topic: topic, Place: place}
+		text, example := about.Asked()
+		list = append(list, Question{text, about.String(), example})
+	}
 	if m.Totals.Sockets.Standing() < fact.Settled ||
 		slices.ContainsFunc(m.Open, func(o machine.Open) bool { return o.About.Topic == machine.AboutSockets }) {
-		list = append(list, Question{"How many memory sockets do you count?", "sockets", "2"})
+		ask("sockets", "")
 	}
 	for _, p := range m.Places {
 		if p.Attach.Standing() < fact.Settled && !p.Announced && len(list) < 2 {
-			list = append(list, Question{fmt.Sprintf("%s: is it a socket, or soldered?", p.Name), "attach of " + p.Name,
-				"socket"})
+			ask(machine.AboutAttach, p.Name)
 		}
 	}
 	if b.Ceilings().AsksChipset() {
-		list = append(list,
-			Question{"Which chipset does the board have? The memory controller is in it.", "chipset", "GM965"})
+		ask(machine.AboutChipset, "")
 	}
 	for _, p := range m.Places {
 		if p.Module != nil && p.Attach.Or("") == machine.Socket && !p.Module.Rated.Known() {
-			list = append(list, Question{fmt.Sprintf("What does the sticker of the module in %s say?", p.Name),
-				"holds of " + p.Name, "8GB 1Rx8 PC4-2400T-SA1-11"})
+			ask("holds", p.Name)
 		}
 	}
 	if !m.Board.Known() && !m.Model.Known() {
-		list = append(list, Question{"Which model is it, by its label?", "model", "Gull 14"})
+		ask(machine.AboutModel, "")
 	}
 	return list[:min(len(list), mostQuestions)]
 }

@@ -41,7 +41,9 @@ type Observed struct {
 	Wants    string             // what is accepted, in words, for errors and help
 	Accept   func(string) error // nil where any text is
 	Values   []string           // those there are, where they are few, for completion
-	Question string             // at a terminal; empty where it is not asked there
+	Question string             // for a form at a terminal; empty where it is not asked there
+	Visit    string             // at a visit, "%s" is the place; empty where it is not asked there
+	Example  string             // of an answer
 	Hint     string             // behind it in a form
 	Name     bool               // a name of the machine, which a form lists as such
 }
@@ -103,6 +105,7 @@ var Rows = sync.OnceValue(func() []Row {
 			func(m *Machine) fact.Fact[string] { return m.Maker }),
 		name(Row{Topic: AboutModel, JSON: "model", Acted: true, Look: "read it off the label underneath",
 			Observe: Observed{Name: true, Wants: text, Question: "Model, as on the label underneath",
+				Visit: "Which model is it, by its label?", Example: "Gull 14",
 				Hint: "the exact one is on the label underneath"}},
 			func(m *Machine) fact.Fact[string] { return m.Model }),
 		name(Row{Topic: AboutBoard, JSON: "board", Label: "Board", Acted: true, Look: "read it off the board",
@@ -114,7 +117,9 @@ var Rows = sync.OnceValue(func() []Row {
 			func(m *Machine) fact.Fact[string] { return m.Processor }),
 		count(Row{Topic: "processors", JSON: "processors"}, func(m *Machine) fact.Fact[int] { return m.Processors }),
 		name(Row{Topic: AboutChipset, JSON: "chipset", Label: "Chipset", Acted: true, Look: "read it off the board",
-			Observe: Observed{Name: true, Wants: text}}, func(m *Machine) fact.Fact[string] { return m.Chipset }),
+			Observe: Observed{Name: true, Wants: text, Example: "GM965",
+				Visit: "Which chipset does the board have? The memory controller is in it."}},
+			func(m *Machine) fact.Fact[string] { return m.Chipset }),
 		name(Row{Topic: "firmware", JSON: "firmware", Label: "Firmware"},
 			func(m *Machine) fact.Fact[string] { return m.Firmware }),
 		name(Row{Topic: "system", JSON: "os", Label: "System",
@@ -125,8 +130,9 @@ var Rows = sync.OnceValue(func() []Row {
 		sum(Row{Topic: "visible", JSON: "visible_mib"},
 			func(m *Machine) fact.Fact[jedec.Capacity] { return m.Totals.Visible }),
 		count(Row{Topic: "sockets", JSON: "sockets", Of: OfTotals, Acted: true,
-			Look:    "open the machine and count its sockets",
-			Observe: Observed{Wants: "a number, 1 to 64: count them", Values: []string{"1", "2", "4"}}},
+			Look: "open the machine and count its sockets",
+			Observe: Observed{Wants: "a number, 1 to 64: count them", Values: []string{"1", "2", "4"},
+				Visit: "How many memory sockets do you count?", Example: "2"}},
 			func(m *Machine) fact.Fact[int] { return m.Totals.Sockets }),
 		count(Row{Topic: "free sockets", JSON: "sockets_free", Of: OfTotals},
 			func(m *Machine) fact.Fact[int] { return m.Totals.SocketsFree }),
@@ -152,7 +158,8 @@ func placeRows(anyText string) []Row {
 	attach := Row{Topic: AboutAttach, JSON: "attach", Of: OfPlace,
 		Look: "look whether %s is a socket or chips on the board",
 		Observe: Observed{Wants: "socket or soldered", Values: []string{string(Socket), string(Soldered)},
-			Accept: among([]string{string(Socket), string(Soldered)}), Question: "socket or soldered"}}
+			Accept: among([]string{string(Socket), string(Soldered)}), Question: "socket or soldered",
+			Visit: "%s: is it a socket, or soldered?", Example: string(Socket)}}
 	attach.show = func(_ *Machine, p *Place) module.Shown {
 		return of(attach, p.Attach, func(a Attach) string { return string(a) }, plainly)
 	}
@@ -181,7 +188,8 @@ func placeRows(anyText string) []Row {
 	return []Row{attach, filled, form, channel,
 		// What sits in it is a module, which has a table of its own.
 		{Topic: "holds", Of: OfPlace, Look: "read the sticker of the module in %s", Observe: Observed{
-			Wants: "the sticker's text, or free", Values: []string{"free"}, Question: "holds (the sticker's text, or free)"}},
+			Wants: "the sticker's text, or free", Values: []string{"free"}, Question: "holds (the sticker's text, or free)",
+			Visit: "What does the sticker of the module in %s say?", Example: "8GB 1Rx8 PC4-2400T-SA1-11"}},
 		{Topic: "takes", Of: OfPlace, Observe: form.Observe}, running, supplied}
 }
 
@@ -204,6 +212,15 @@ func RowOf(topic Topic, place bool) (r Row, ok bool) {
 		return r, false
 	}
 	return Rows()[i], true
+}
+
+// Asked is the question of a topic at a visit, of a place where one is named, with an example of an answer.
+func (s Subject) Asked() (question, example string) {
+	r, _ := RowOf(s.Topic, s.Place != "")
+	if s.Place != "" {
+		return fmt.Sprintf(r.Observe.Visit, s.Place), r.Observe.Example
+	}
+	return r.Observe.Visit, r.Observe.Example
 }
 
 // Settles is the look that settles a topic, of a place where one is named.

@@ -93,22 +93,10 @@ type briefJSON struct {
 	Schema    string         `json:"schema"`
 	Machine   map[string]any `json:"machine"`
 	Totals    map[string]any `json:"totals"`
-	Places    []placeJSON    `json:"places"`
+	Places    []object       `json:"places"`
 	Conflicts []conflictJSON `json:"conflicts"`
 	Improve   any            `json:"improve"` // what could be better without buying
 	Open      []openJSON     `json:"open"`
-}
-
-type placeJSON struct {
-	Name           string              `json:"name"`
-	FirmwareHandle maybe.Value[string] `json:"firmware_handle"`
-	EEPROMAddress  maybe.Value[string] `json:"eeprom_address"`
-	Channel        finding             `json:"channel"`
-	Attach         finding             `json:"attach"`
-	Filled         finding             `json:"filled"`
-	Form           finding             `json:"form"`
-	State          maybe.Value[string] `json:"state"`
-	Module         object              `json:"module"`
 }
 
 type conflictJSON struct {
@@ -127,16 +115,11 @@ func BriefJSON(m machine.Machine, reachable fact.Fact[jedec.Capacity], free []pr
 	out := briefJSON{
 		Schema:  "epitome.brief.v1",
 		Machine: findings(&m, machine.OfMachine), Totals: findings(&m, machine.OfTotals),
-		Places: []placeJSON{}, Conflicts: []conflictJSON{}, Open: []openJSON{}, Improve: gainsJSON(free),
+		Places: []object{}, Conflicts: []conflictJSON{}, Open: []openJSON{}, Improve: gainsJSON(free),
 	}
 	out.Totals["reachable_mib"] = found(reachable, jedec.Capacity.MiB)
-	for _, p := range m.Places {
-		out.Places = append(out.Places, placeJSON{
-			Name: p.Name, FirmwareHandle: orNull(p.FirmwareHandle), EEPROMAddress: orNull(p.EEPROMAddress),
-			Channel: found(p.Channel, plainly[string]), Attach: found(p.Attach, plainly[machine.Attach]),
-			Filled: found(p.Filled, plainly[bool]), Form: found(p.Form, jedec.Form.String), State: orNull(string(p.State)),
-			Module: moduleJSON(p),
-		})
+	for i := range m.Places {
+		out.Places = append(out.Places, placeFindings(&m, &m.Places[i]))
 	}
 	for _, c := range m.Conflicts {
 		out.Conflicts = append(out.Conflicts, conflictJSON(c))
@@ -159,6 +142,19 @@ func findings(m *machine.Machine, part machine.Part) map[string]any {
 		}
 	}
 	return out
+}
+
+// placeFindings are what is known of a place and of what sits in it.
+func placeFindings(m *machine.Machine, p *machine.Place) object {
+	out := object{{"name", p.Name}, {"firmware_handle", orNull(p.FirmwareHandle)},
+		{"eeprom_address", orNull(p.EEPROMAddress)}}
+	for _, r := range machine.Rows() {
+		if s, ok := r.Show(m, p); ok && r.Of == machine.OfPlace && r.JSON != "" {
+			out = append(out, member{r.JSON,
+				finding{Value: s.Value, Standing: s.Standing, Why: supports(s.Why), Against: supports(s.Against)}})
+		}
+	}
+	return append(out, member{"state", orNull(string(p.State))}, member{"module", moduleJSON(*p)})
 }
 
 // moduleJSON gives every fact of what sits in a place, and how the board runs it.
