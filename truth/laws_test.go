@@ -128,7 +128,7 @@ func same(t *testing.T, want, got answer, why string) {
 // A reading given twice says nothing new, whatever its file is called, and two kinds of reading of one machine are of
 // one machine.
 func TestSameToldTwice(t *testing.T) {
-	everyMachine(t, 64, func(t *testing.T, s situation, teller truth.Teller, base answer) {
+	everyMachine(t, 36, func(t *testing.T, s situation, teller truth.Teller, base answer) {
 		twice := base.card
 		for _, r := range base.card.Readings {
 			r.Source = "copy of " + r.Source
@@ -147,7 +147,7 @@ func TestSameToldTwice(t *testing.T) {
 
 // Evidence is a set: its order says nothing.
 func TestOrderOfEvidence(t *testing.T) {
-	everyMachine(t, 64, func(t *testing.T, s situation, _ truth.Teller, base answer) {
+	everyMachine(t, 28, func(t *testing.T, s situation, _ truth.Teller, base answer) {
 		c := base.card
 		c.Readings = slices.Clone(c.Readings)
 		s.rnd.Shuffle(len(c.Readings), func(i, j int) { c.Readings[i], c.Readings[j] = c.Readings[j], c.Readings[i] })
@@ -249,7 +249,7 @@ func poorer(before, after answer) string {
 
 // One more true statement never makes an answer poorer, nor does a set of them.
 func TestMoreIsNeverPoorer(t *testing.T) {
-	everyMachine(t, 32, func(t *testing.T, s situation, _ truth.Teller, base answer) {
+	everyMachine(t, 20, func(t *testing.T, s situation, _ truth.Teller, base answer) {
 		all := s.observations(base.m)
 		sets := make([][][3]string, 0, len(all)+3)
 		for _, one := range all {
@@ -283,7 +283,7 @@ func buffered(m machine.Machine) bool {
 // same cost.
 func TestSameMachineOtherForm(t *testing.T) {
 	certain := 0
-	for seed := range uint64(effort.Cases(80)) {
+	for seed := range uint64(effort.Cases(64)) {
 		s := situationOf(seed)
 		var first *answer
 		for _, teller := range truth.Tellers {
@@ -310,7 +310,7 @@ func TestSameMachineOtherForm(t *testing.T) {
 
 // What was fitted as proposed is found as predicted, told by the same source; what was left out is noticed.
 func TestFittedAsProposed(t *testing.T) {
-	everyMachine(t, 64, func(t *testing.T, s situation, teller truth.Teller, base answer) {
+	everyMachine(t, 44, func(t *testing.T, s situation, teller truth.Teller, base answer) {
 		if base.first == nil {
 			return
 		}
@@ -349,7 +349,7 @@ func TestFittedAsProposed(t *testing.T) {
 
 // Trade marks, a clock, graphics, letters and blanks are how a name is written, not what it names.
 func TestNamesOfProcessors(t *testing.T) {
-	for seed := range uint64(effort.Cases(64)) {
+	for seed := range uint64(effort.Cases(40)) {
 		s := situationOf(seed)
 		base := s.ask(t, s.m.Form())
 		brand := s.m.Processor.Brand
@@ -370,7 +370,7 @@ func TestNamesOfProcessors(t *testing.T) {
 
 // A copy that leaves the shop decides alike.
 func TestSharedCopyDecidesAlike(t *testing.T) {
-	everyMachine(t, 40, func(t *testing.T, s situation, _ truth.Teller, base answer) {
+	everyMachine(t, 24, func(t *testing.T, s situation, _ truth.Teller, base answer) {
 		shared, _ := redact.Card(base.card)
 		same(t, base, s.ask(t, shared), "the shared copy")
 	})
