@@ -93,6 +93,7 @@ func join(spots []*spot, group []reading.Sighting) (all []*spot, left []reading.
 	open := slices.Clone(group)
 	before := slices.Clone(spots)
 	for _, b := range bonds {
+		beside := slices.Clone(open) // that may be of the same place, as they were before any of them is tied by this bond
 		open = slices.DeleteFunc(open, func(x reading.Sighting) bool {
 			var found *spot
 			for _, y := range before {
@@ -104,7 +105,7 @@ func join(spots []*spot, group []reading.Sighting) (all []*spot, left []reading.
 				}
 				found = y
 			}
-			if found == nil || rivals(open, found, b) != 1 {
+			if found == nil || rivals(beside, found, b) != 1 {
 				return false
 			}
 			found.add(x)
