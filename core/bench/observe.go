@@ -270,7 +270,10 @@ func Named(h *Form, word, value string) {
 // PlaceQuestion is what a form asks of a fact of a place, and what it accepts.
 func PlaceQuestion(word string) (title string, accept func(string) error) {
 	r, _ := machine.RowOf(machine.Topic(word), true)
-	return r.Observe.Question, r.Observe.Accept
+	if accept = r.Observe.Accept; word == "holds" {
+		accept = AcceptHolds
+	}
+	return r.Observe.Question, accept
 }
 
 // AcceptHolds takes a sticker's text, or that a place is free.

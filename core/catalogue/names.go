@@ -73,12 +73,12 @@ func withMarks(bare string) (brands []string) {
 	if len(words) == 0 {
 		return nil
 	}
-	maker := makerWord(words)
+	plain := words
+	words = strings.Fields(marked(words))
+	maker := Processor{Brand: strings.Join(words, " ")}.maker()
 	if maker == "" {
 		return nil
 	}
-	plain := words
-	words = strings.Fields(marked(words))
 	if maker == "amd" {
 		for _, w := range [][]string{words, plain} {
 			text := strings.Join(w, " ")
@@ -108,21 +108,4 @@ func marked(words []string) string {
 		}
 	}
 	return strings.Join(words, " ")
-}
-
-// makerWord is the maker of a processor by the words of its name.
-func makerWord(words []string) string {
-	text := strings.Join(words, " ")
-	if maker := makerOf(text); maker != "" {
-		return maker
-	}
-	for _, w := range words {
-		switch mark := signed[strings.ToLower(w)]; {
-		case strings.HasSuffix(mark, "(tm)"):
-			return "amd"
-		case mark != "":
-			return "intel"
-		}
-	}
-	return ""
 }

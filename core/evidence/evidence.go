@@ -120,7 +120,7 @@ func (s sources) conflicts(m machine.Machine) []machine.Conflict {
 // namesAgainst are the names on which somebody acts and of which readings tell others, with the one that is used.
 func namesAgainst(m machine.Machine) (found []machine.Conflict) {
 	for _, r := range machine.Rows() {
-		if !r.Acted || !r.Observe.Name {
+		if !r.Acted {
 			continue
 		}
 		x, ok := r.Show(&m, nil)

@@ -61,8 +61,8 @@ func (s sources) identify(m *machine.Machine) {
 	}
 	for _, o := range s.Objects { // some makers write the number of a model there, and its name nowhere else
 		if o.Class == records.ComputerSystemProduct {
-			if source := recordOf(o.Class); len(maker) == 0 {
-				maker = text(maker, o.Text("Vendor"), source, "maker")
+			if len(maker) == 0 {
+				maker = text(maker, o.Text("Vendor"), recordOf(o.Class), "maker")
 			}
 			if len(model) == 0 {
 				model = text(model, o.Text("Name"), recordOf(o.Class), "product")
@@ -73,7 +73,7 @@ func (s sources) identify(m *machine.Machine) {
 	board = append(s.byHand(machine.AboutBoard), board...)
 	m.Chipset = weighNames(catalogue.SameChipset, append(s.byHand(machine.AboutChipset), s.chipset()...))
 	m.Maker, m.Model = weighNames(naming.Same, maker), weighNames(naming.Same, model)
-	m.Board, m.Firmware = weighNames(naming.Same, board), fact.Weigh(firstOf(firmware)...)
+	m.Board, m.Firmware = weighNames(naming.Same, board), fact.Weigh(firmware[:min(1, len(firmware))]...)
 	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
 	for _, d := range s.PCI {
 		m.PCI = append(m.PCI, d.ID())
@@ -125,7 +125,7 @@ func (s sources) system() fact.Fact[string] {
 			if bits, ok := smbios.Told(o.Text("OSArchitecture")); ok {
 				name += " " + bits
 			}
-			claims = append(claims, fact.Claimed(name, fact.Firm, "system's record OperatingSystem",
+			claims = append(claims, fact.Claimed(name, fact.Firm, recordOf(records.OperatingSystem),
 				fmt.Sprintf("caption %q", o.Text("Caption"))))
 		}
 	}
@@ -191,9 +191,6 @@ func firmwareSaid(claims []fact.Claim[string], version, released, source string)
 	return claims
 }
 
-// firstOf keeps the first of what several readings of one thing say.
-func firstOf[T any](claims []T) []T { return claims[:min(1, len(claims))] }
-
 // chipset names the chipset whose PCI id is on the card. An id that several
 // chipsets carry names a group, and no one of them.
 func (s sources) chipset() (claims []fact.Claim[string]) {
@@ -222,7 +219,7 @@ func (s sources) kind() fact.Fact[machine.Kind] {
 	}
 	for _, o := range s.Objects {
 		if kind, ok := systemKinds[o.Text("PCSystemType")]; ok && o.Class == records.ComputerSystem {
-			claims = append(claims, fact.Claimed(kind, fact.Fair, "system's record ComputerSystem",
+			claims = append(claims, fact.Claimed(kind, fact.Fair, recordOf(records.ComputerSystem),
 				"system type "+o.Text("PCSystemType")))
 		}
 	}
@@ -275,7 +272,7 @@ func (s sources) processor() fact.Fact[string] {
 	}
 	for _, o := range s.Objects {
 		if name, ok := smbios.Told(o.Text("Name")); ok && o.Class == records.Processor {
-			claims = append(claims, fact.Claimed(name, fact.Prime, "system's record Processor",
+			claims = append(claims, fact.Claimed(name, fact.Prime, recordOf(records.Processor),
 				fmt.Sprintf("name %q", o.Text("Name"))))
 			break
 		}
@@ -331,7 +328,7 @@ func (s sources) processors() fact.Fact[int] {
 		}
 	}
 	if recorded > 0 {
-		claims = append(claims, fact.Claimed(recorded, fact.Fair, "system's record Processor",
+		claims = append(claims, fact.Claimed(recorded, fact.Fair, recordOf(records.Processor),
 			fmt.Sprintf("%d objects", recorded)))
 	}
 	return fact.Weigh(claims...)
@@ -370,12 +367,12 @@ func (s sources) cpuid() fact.Fact[machine.CPUID] {
 			continue
 		}
 		if id, err := strconv.ParseUint(o.Text("ProcessorId"), 16, 64); err == nil {
-			undivided(id, "system's record Processor")
+			undivided(id, recordOf(records.Processor))
 		}
 		if m := describedCPU().FindStringSubmatch(o.Text("Description")); m != nil {
 			var id machine.CPUID
 			_, _ = fmt.Sscan(m[1]+" "+m[2]+" "+m[3], &id.Family, &id.Model, &id.Stepping) // digits, by the expression
-			claims = append(claims, fact.Claimed(id, fact.Firm, "system's record Processor",
+			claims = append(claims, fact.Claimed(id, fact.Firm, recordOf(records.Processor),
 				fmt.Sprintf("description %q", o.Text("Description"))))
 		}
 		break

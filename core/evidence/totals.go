@@ -116,7 +116,7 @@ func (s sources) visible() fact.Fact[jedec.Capacity] {
 	}
 	for _, o := range s.Objects {
 		if kib, ok := o.Number("TotalVisibleMemorySize").Get(); ok && o.Class == records.OperatingSystem && kib < 1<<50 {
-			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, "system's record OperatingSystem",
+			claims = append(claims, fact.Claimed(jedec.Capacity(kib)*jedec.KiB, fact.Firm, recordOf(records.OperatingSystem),
 				fmt.Sprintf("TotalVisibleMemorySize %d", kib)))
 		}
 	}
@@ -126,7 +126,7 @@ func (s sources) visible() fact.Fact[jedec.Capacity] {
 	for _, o := range s.Objects {
 		if size, ok := o.Number("TotalPhysicalMemory").Get(); ok && o.Class == records.ComputerSystem && len(claims) == 0 &&
 			size < 1<<60 {
-			claims = append(claims, fact.Claimed(jedec.Capacity(size), fact.Firm, "system's record ComputerSystem",
+			claims = append(claims, fact.Claimed(jedec.Capacity(size), fact.Firm, recordOf(records.ComputerSystem),
 				fmt.Sprintf("TotalPhysicalMemory %d", size)))
 		}
 	}

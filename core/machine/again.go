@@ -1,6 +1,7 @@
 package machine
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 )
@@ -47,15 +48,11 @@ func Again(before, after Machine) map[string]string {
 			}
 		}
 	}
-	channels := func(p, q Place) (same, unlike bool) {
-		a, ok1 := p.Channel.Get()
-		b, ok2 := q.Channel.Get()
-		return ok1 && ok2 && a == b, ok1 && ok2 && a != b
-	}
 	nameless := func(p, q Place) bool { return p.Announced || q.Announced }
 	tie(func(p, q Place) bool {
-		same, _ := channels(p, q)
-		return nameless(p, q) && same
+		a, ok1 := p.Channel.Get()
+		b, ok2 := q.Channel.Get()
+		return nameless(p, q) && ok1 && ok2 && a == b
 	})
 	tie(nameless)
 	return found
@@ -78,9 +75,10 @@ func otherBank(p, q Place) bool {
 }
 
 // isAnnounced reports whether a name is that of an announced place, which tells one from another on one card only.
-func isAnnounced(name string) bool {
-	return len(name) > len(announcedName) && name[:len(announcedName)] == announcedName
-}
+func isAnnounced(name string) bool { return strings.HasPrefix(name, announced) }
 
-// announcedName begins the names of announced places.
-const announcedName = "slot "
+// announced begins the names of announced places.
+const announced = "slot "
+
+// AnnouncedName is what the nth place is called, from 1, that was announced and that nobody names.
+func AnnouncedName(n int) string { return fmt.Sprint(announced, n) }

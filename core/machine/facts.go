@@ -20,7 +20,7 @@ type Row struct {
 	JSON    string // its key, with its unit; empty where JSON has it elsewhere
 	Of      Part   // what it is of
 	Label   string // on the page, where it has a line there
-	Acted   bool   // somebody acts on it: where readings differ in it, both are shown
+	Acted   bool   // a name on which somebody acts: where readings differ in it, both are shown
 	Look    string // what settles it, "%s" is the place; empty where one look does not
 	Observe Observed
 	show    func(*Machine, *Place) module.Shown
@@ -129,7 +129,7 @@ var Rows = sync.OnceValue(func() []Row {
 			func(m *Machine) fact.Fact[jedec.Capacity] { return m.Totals.Installed }),
 		sum(Row{Topic: "visible", JSON: "visible_mib"},
 			func(m *Machine) fact.Fact[jedec.Capacity] { return m.Totals.Visible }),
-		count(Row{Topic: "sockets", JSON: "sockets", Of: OfTotals, Acted: true,
+		count(Row{Topic: "sockets", JSON: "sockets", Of: OfTotals,
 			Look: "open the machine and count its sockets",
 			Observe: Observed{Wants: "a number, 1 to 64: count them", Values: []string{"1", "2", "4"},
 				Visit: "How many memory sockets do you count?", Example: "2"}},
@@ -138,7 +138,7 @@ var Rows = sync.OnceValue(func() []Row {
 			func(m *Machine) fact.Fact[int] { return m.Totals.SocketsFree }),
 		sum(Row{Topic: "soldered", JSON: "soldered_mib"},
 			func(m *Machine) fact.Fact[jedec.Capacity] { return m.Totals.Soldered }),
-		sum(Row{Topic: AboutMaximum, JSON: "stated_maximum_mib", Acted: true,
+		sum(Row{Topic: AboutMaximum, JSON: "stated_maximum_mib",
 			Look:    "look the maximum up in the board's manual",
 			Observe: Observed{Wants: size, Question: "Most memory the machine takes, as 32GB"}},
 			func(m *Machine) fact.Fact[jedec.Capacity] { return m.Totals.StatedMaximum }),

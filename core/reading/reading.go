@@ -164,9 +164,12 @@ func bounded[T any](s *Set, source, what string, list []T) []T {
 // were found with it.
 type PastJob struct {
 	Date   string
-	Fitted []string          // names of the places, those that they had when it was planned among them
-	Named  map[string]string // what places are called since, by the names that they had when it was planned
+	Fitted []string  // names of the places, those that they had when it was planned among them
+	Named  []Renamed // places that are called otherwise since
 }
+
+// A Renamed is the name that a place had when it was planned, and the one that it was found by.
+type Renamed struct{ Planned, Since string }
 
 // readOutcomes takes from each outcome the places whose contents the plan
 // before it changed and that were found filled.
@@ -182,7 +185,7 @@ func (s *Set) readOutcomes(c card.Card) {
 				s.fail(r.Source, err.Error())
 				continue
 			}
-			job := PastJob{Date: o.Date, Named: make(map[string]string)}
+			job := PastJob{Date: o.Date}
 			for _, p := range o.Places {
 				for _, name := range records.PlannedPlaces(plan, o.Proposal) {
 					if o.Result != "as predicted" || name != p.Name && name != p.Planned {
@@ -191,7 +194,7 @@ func (s *Set) readOutcomes(c card.Card) {
 					job.Fitted = append(job.Fitted, p.Name)
 					if p.Planned != "" {
 						job.Fitted = append(job.Fitted, p.Planned)
-						job.Named[p.Planned] = p.Name
+						job.Named = append(job.Named, Renamed{p.Planned, p.Name})
 					}
 				}
 			}

@@ -59,9 +59,6 @@ func (a *app) ask() (bench.Form, error) {
 func (a *app) askPlace(p *bench.FormPlace) error {
 	ask := func(word string, field *string) error {
 		title, accept := bench.PlaceQuestion(word)
-		if word == "holds" {
-			accept = bench.AcceptHolds
-		}
 		return a.question("  "+p.Name+": "+title, field, accept)
 	}
 	if err := ask("attach", &p.Attach); err != nil {
