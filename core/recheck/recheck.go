@@ -10,6 +10,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/naming"
 	"epitome/core/records"
 	"epitome/core/trial"
 )
@@ -104,7 +105,7 @@ func another(before, after machine.Machine) string {
 	}{{"board", before.Board, after.Board}, {"model", before.Model, after.Model}, {"maker", before.Maker, after.Maker}} {
 		a, ok1 := x.first.Get()
 		b, ok2 := x.other.Get()
-		if ok1 && ok2 && !strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) {
+		if ok1 && ok2 && !naming.Same(a, b) {
 			return fmt.Sprintf("its %s is %s, the card's %s", x.what, b, a)
 		}
 		if ok1 && ok2 && x.what == "board" {
@@ -266,7 +267,7 @@ func (r *Result) rate(t trial.Trial, after machine.Machine) {
 		r.differ("Data rate", p.Grade.Rate.String(), fmt.Sprint(rates), "modules report different rates: read the card again")
 	case rates[0] == p.Grade.Rate:
 		r.right("Data rate", p.Grade.Rate.String(), rates[0].String())
-	case rates[0] > p.Grade.Rate && p.AtLeast():
+	case rates[0] > p.Grade.Rate && p.AtLeast:
 		r.right("Data rate", p.Grade.Rate.String()+" or more", rates[0].String())
 	case rates[0] < p.Grade.Rate && p.Profile != "":
 		r.differ("Data rate", p.Grade.Rate.String(), rates[0].String(), profileOff, training)

@@ -56,7 +56,7 @@ func planned(profile string) trial.Trial {
 func atLeast() trial.Trial {
 	t := planned("")
 	p, _ := t.Operating.Get()
-	p.BoundBy = []trial.Bound{{Figure: "rate_mts", By: "what runs there today"}}
+	p.AtLeast = true
 	t.Operating = maybe.Just(p)
 	return t
 }
@@ -157,6 +157,7 @@ func TestAnotherMachineIsNoDifference(t *testing.T) {
 	}
 	before, after := found(2400, 8*jedec.GiB, 8, 0), found(2133, 4*jedec.GiB, 4, 0)
 	for _, c := range []struct{ board, model, otherBoard, otherModel, says string }{
+		{"Groyne GBX", "", "GBX", "", ""}, {"Groyne® GBX", "", "groyne gbx", "", ""}, // told shorter, or otherwise
 		{"QB-14B", "Gull 14", "GBX", "Breakwater", "its board is GBX, the card's QB-14B"},
 		{"QB-14B", "Gull 14", "QB-14B", "Gull 14 2019", ""},
 		{"", "Gull 14", "", "Breakwater", "its model is Breakwater, the card's Gull 14"},

@@ -12,8 +12,9 @@ import (
 
 // A rateCap is an upper bound on the rate and who sets it.
 type rateCap struct {
-	rate jedec.Rate
-	by   string
+	rate  jedec.Rate
+	by    string
+	least bool // it is only the least that is known
 }
 
 // operate works out the standard operating point of a set of modules of one
@@ -31,7 +32,7 @@ func operate(sticks []module.Module, names []string, caps []rateCap, rates []jed
 			return p, "the grade of " + names[i] + " is not known", false
 		}
 		if top.rate == 0 || x.Rate < top.rate {
-			top = rateCap{x.Rate, names[i] + ", rated " + x.String()}
+			top = rateCap{rate: x.Rate, by: names[i] + ", rated " + x.String()}
 		}
 	}
 	for _, c := range caps {
@@ -54,7 +55,7 @@ func operate(sticks []module.Module, names []string, caps []rateCap, rates []jed
 		if x.Rate < top.rate {
 			by = "the next lower rate that machine and modules share"
 		}
-		point.BoundBy = append([]Bound{{"rate_mts", by}}, point.BoundBy...)
+		point.BoundBy, point.AtLeast = append([]Bound{{"rate_mts", by}}, point.BoundBy...), top.least
 		return point, "", true
 	}
 	if why == "" {

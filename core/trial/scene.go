@@ -221,7 +221,7 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 	if enough {
 		for _, c := range row {
 			if most, stated := c.Most.Get(); stated && c.Holds() && c.Source != ceiling.Standard {
-				caps = append(caps, rateCap{most.Rate(), fmt.Sprintf("the %s: %s", c.Source, c.Says)})
+				caps = append(caps, rateCap{rate: most.Rate(), by: fmt.Sprintf("the %s: %s", c.Source, c.Says)})
 			}
 		}
 		return caps, ""
@@ -229,7 +229,7 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 	one := p
 	one.Modules = 1
 	if shown := t.shownRate(p); shown > 0 {
-		caps = []rateCap{{shown, shownToday}}
+		caps = []rateCap{{shown, "what runs there today", true}}
 		if p.Modules > 1 { // a channel filled more densely runs no faster
 			lighter, _ := t.capsOf(one)
 			caps = append(caps, lighter...)
@@ -242,9 +242,6 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 	}
 	return nil, open
 }
-
-// shownToday is who bounds a rate that nobody publishes: what runs shows the least that the machine does.
-const shownToday = "what runs there today"
 
 // shownRate is the rate at which a channel that is filled so, or more, runs
 // today, or ran: of a machine that is off, what its modules are rated for. 0

@@ -42,6 +42,7 @@ type Point struct {
 	Latency               jedec.Picoseconds // of the first word
 	MilliVolts            maybe.Value[int]
 	BoundBy               []Bound
+	AtLeast               bool   // nobody publishes the machine's most: it is known to do this rate, and may do more
 	Profile               string // empty for a standard operating point
 	Channels              []Share
 	Layers                []Layer
@@ -54,9 +55,6 @@ type Point struct {
 type Bound struct {
 	Figure, By string
 }
-
-// AtLeast reports whether the rate is only the least that the machine is known to do, since nobody publishes its most.
-func (p Point) AtLeast() bool { return p.By("rate_mts") == shownToday }
 
 // By returns what binds a figure, empty where nothing does.
 func (p Point) By(figure string) string {
