@@ -86,12 +86,10 @@ func (b *Bench) predicted(w Way, profile bool) float64 {
 	}
 	plan.Profile = profile
 	t, err := b.Try(plan)
-	before, ok1 := t.Before.Get()
-	then, ok2 := t.Operating.Get()
-	if err != nil || !ok1 || !ok2 || before.Bandwidth == 0 {
+	if err != nil {
 		return 0
 	}
-	return float64(then.Bandwidth) / float64(before.Bandwidth)
+	return t.Faster().Or(0)
 }
 
 // ProofLine says in one line what the last proof came to; empty where there is none.

@@ -460,11 +460,8 @@ func handling(m machine.Machine) []string {
 // proofWords is what a proof is to come to.
 func proofWords(t trial.Trial) string {
 	const sound = "proved without a fault"
-	before, ok1 := t.Before.Get()
-	after, ok2 := t.Operating.Get()
-	if ok1 && ok2 && before.Bandwidth > 0 && after.Bandwidth > before.Bandwidth {
-		return fmt.Sprintf("%s; up to %.1f times as fast as before", sound,
-			float64(after.Bandwidth)/float64(before.Bandwidth))
+	if ratio := t.Faster().Or(0); ratio > 1 {
+		return fmt.Sprintf("%s; up to %.1f times as fast as before", sound, ratio)
 	}
 	return sound
 }

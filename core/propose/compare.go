@@ -40,7 +40,7 @@ func (a Proposal) Against(r Result, b Proposal) (worse, better []string) {
 		if later := int64(x.Timing.CL - y.Timing.CL); rate == 0 { // in half clocks, which tell nothing across rates
 			say(later > 0, later < 0, fmt.Sprintf("CAS latency by %v", jedec.Latency(abs(later))))
 		}
-		lone := int64(x.Total-x.Interleaved) - int64(y.Total-y.Interleaved)
+		lone := int64(x.Total-x.Paired()) - int64(y.Total-y.Paired())
 		say(lone > 0, lone < 0, jedec.Capacity(abs(lone)).String()+" over all channels together")
 	}
 	checks, also := a.Trial.Checks(), b.Trial.Checks()

@@ -183,7 +183,7 @@ func (s *search) asItIs() vector {
 	}
 	v.odd = s.oddness(kinds)
 	if x, ok := s.judge.Now().Get(); ok {
-		v.rate, v.latency, v.lone = x.Grade.Rate, x.Latency, x.Total-x.Interleaved
+		v.rate, v.latency, v.lone = x.Grade.Rate, x.Latency, x.Total-x.Paired()
 	}
 	return v
 }

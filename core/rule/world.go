@@ -15,6 +15,8 @@ type Possible[T any] struct {
 	// Infers is the inference that left just these values, by id; empty where a
 	// reading says it.
 	Infers string
+	// More says that it may have other values, too, which lie between these.
+	More bool
 }
 
 // A World is one way things may be. It is built as a rule asks for what it
@@ -22,7 +24,8 @@ type Possible[T any] struct {
 type World struct {
 	path     []pick // the choices, in the order in which they were asked for
 	inferred []string
-	n        int // of the path, asked for so far in this walk
+	more     []Dependence // facts that may have more values than were looked at
+	n        int          // of the path, asked for so far in this walk
 }
 
 // A pick is one choice on the way through a world.
@@ -36,6 +39,9 @@ type pick struct {
 func Choose[T any](w *World, p Possible[T]) T {
 	if p.Infers != "" && !slices.Contains(w.inferred, p.Infers) {
 		w.inferred = append(w.inferred, p.Infers)
+	}
+	if p.More && !slices.ContainsFunc(w.more, func(d Dependence) bool { return d.Fact == p.Fact }) {
+		w.more = append(w.more, Dependence{Fact: p.Fact, Else: "it may be between what was looked at", Look: p.Look})
 	}
 	if len(p.Values) == 1 {
 		return p.Values[0]
@@ -113,6 +119,9 @@ func Ask(decide func(*World) Said) Reason {
 		}
 	}
 	r := merge(leaves, whole)
+	if len(w.more) > 0 && r.Outcome.Runs() { // the ends agree, and nobody looked between them
+		r.Outcome, r.Depends = Likely, w.more
+	}
 	r.Inferred = w.inferred
 	return r
 }

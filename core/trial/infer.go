@@ -43,8 +43,8 @@ var inferences = []Inference{
 		"custom of machine makers"},
 	{"channel by name", "The names that firmware, a board's entry or a person gives a place tell its channel.",
 		"custom of board makers"},
-	{"channels by count", "Where firmware names no channels, as many sockets as the controller has channels have one " +
-		"each; two sockets share two.",
+	{"channels by count", "Where no reading names the channels, the sockets are shared out evenly over those that the " +
+		"controller has, so as many sockets as channels have one each; of two sockets each has one where nobody tells.",
 		"custom of board makers"},
 }
 

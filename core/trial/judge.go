@@ -26,7 +26,6 @@ type Judge struct {
 	fills    fills // as a dealer sees them
 	totals   map[jedec.Capacity]rule.Outcome
 	beside   map[[2]string]Side
-	channels bool            // every place's channel can be told
 	standard []jedec.Latency // of the generation
 	grades   []jedec.Grade   // likewise
 	bounds   map[int]jedec.Rate
@@ -51,7 +50,7 @@ type placing struct {
 func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 	j := &Judge{in: newSetting(m, l), placed: make(map[string]placing), rates: make(map[catalogue.Population]jedec.Rate),
 		fills: make(fills), bounds: make(map[int]jedec.Rate), totals: make(map[jedec.Capacity]rule.Outcome),
-		beside: make(map[[2]string]Side), channels: true, left: mostJudged}
+		beside: make(map[[2]string]Side), left: mostJudged}
 	for _, p := range m.Places {
 		switch p.Attach.Or("") {
 		case machine.Socket:
@@ -67,7 +66,6 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 			}
 			j.places[0], j.places[1] = min(j.places[0], says), max(j.places[1], says)
 		}
-		j.channels = j.channels && j.in.channelOf(p) != ""
 	}
 	for _, s := range Fitted(m) {
 		if s.Soldered {
@@ -91,7 +89,7 @@ func (j *Judge) Sockets() int { return j.sockets }
 // Channels is how many channels the sockets are on, 0 where that is not known or where
 // soldered memory sits on one of them.
 func (j *Judge) Channels() int {
-	if !j.channels || len(j.fixed) > 0 {
+	if len(j.in.counts) != 1 || len(j.fixed) > 0 {
 		return 0
 	}
 	seen := make(map[string]bool)
@@ -324,7 +322,7 @@ func (j *Judge) Bound(modules int) jedec.Rate {
 			}
 		}
 	}
-	if !j.channels || top == 0 {
+	if top == 0 {
 		top = 1 << 20 // nothing is known: nothing is ruled out
 	}
 	j.bounds[modules] = top
@@ -375,9 +373,6 @@ func (j *Judge) Work() int { return j.work }
 
 // deal looks at what the best deal comes to, by the same rules as a trial.
 func (j *Judge) deal(kinds []PlaceKind) placing {
-	if !j.channels && len(kinds)+len(j.fixed) != 1 {
-		return placing{rules: rule.OK} // which channel they share is not known
-	}
 	d := &j.dealer
 	d.runs, d.stickFacts, d.done, d.best = d.runs[:0], d.stickFacts[:0], false, d.best[:0]
 	for i, k := range kinds {
@@ -457,7 +452,61 @@ func (j *Judge) reads(deal [][]int, kinds []PlaceKind) placing {
 		}
 	}
 	p.lone = most - second
+	if !j.in.told && p.rules.Runs() {
+		p.rules = max(p.rules, j.otherwise(deal, kinds))
+	}
 	return p
+}
+
+// otherwise is what the rules about a channel come to where the places may be wired in another way than modules are
+// dealt by: open where one of the ways is refused, or nobody states its rate.
+func (j *Judge) otherwise(deal [][]int, kinds []PlaceKind) rule.Outcome {
+	seats := slices.Clone(j.fixed)
+	densest := fill{slots: (len(j.in.m.Places) + j.in.counts[0] - 1) / j.in.counts[0]}
+	for b, dealt := range deal {
+		for n, i := range dealt {
+			k := kinds[i]
+			seats = append(seats, Seat{Place: j.bays[b].sockets[n].Name, Stick: module.Module{Facts: module.Facts{
+				Capacity: fact.Known(k.Capacity), Clocked: fact.Known(k.Clocked), Ranks: ranksOf(k)}}})
+		}
+	}
+	fits := func(f fill) bool {
+		run := j.fills.of(j.in, f)
+		return run.rate > 0 && run.outcome.Runs()
+	}
+	for _, k := range largestRanks(kinds)[:min(len(kinds), densest.slots)] {
+		densest = densest.with(int(k.Ranks), k.Clocked)
+	}
+	if len(j.fixed) == 0 && len(j.in.counts) == 1 && fits(densest) {
+		return rule.OK
+	}
+	sc := &scene{in: j.in, seats: seats}
+	sc.wire()
+	for i := range sc.views {
+		for g, group := range sc.views[i].groups {
+			f := fill{slots: sc.views[i].slots[g]}
+			for _, at := range group {
+				f = f.with(seats[at].Stick.Ranks.Or(0), seats[at].Stick.Clocked.Or(false))
+			}
+			if !fits(f) {
+				return rule.Unproven
+			}
+		}
+	}
+	return map[bool]rule.Outcome{true: rule.Likely, false: rule.OK}[sc.more]
+}
+
+func ranksOf(k PlaceKind) fact.Fact[int] {
+	if k.Ranks == 0 {
+		return fact.Fact[int]{}
+	}
+	return fact.Known(int(k.Ranks))
+}
+
+func largestRanks(kinds []PlaceKind) []PlaceKind {
+	out := slices.Clone(kinds)
+	slices.SortStableFunc(out, func(a, b PlaceKind) int { return b.RanksAtMost() - a.RanksAtMost() })
+	return out
 }
 
 // rateOf is the rate that the ceilings leave to a way of filling a channel, 0

@@ -94,26 +94,16 @@ func (s *scene) loadOf(w *rule.World, group []int) ChannelLoad {
 
 // askChannels asks a rule of each channel: it is met where all meet it.
 func (s *scene) askChannels(r Rule) []rule.Reason {
-	groups, known := s.perChannel()
-	if !known && len(s.seats) == 1 {
-		return nil
-	}
 	reason := rule.Ask(func(w *rule.World) rule.Said {
-		if !known {
-			if !rule.Choose(w, yesNo("channels", "the channels of the places", "the board's manual", true, false, "")) {
-				return refused("which channel each place belongs to is not known", "")
-			}
-			return ok()
-		}
 		worst := rule.Said{Outcome: rule.OK}
-		for _, group := range groups {
+		for _, group := range s.view(w).groups {
 			if said := r.channel(w, s.in, s.loadOf(w, group)); said.Outcome > worst.Outcome || worst.Says == "" {
 				worst = said
 			}
 		}
 		return worst
 	})
-	if known && reason.Outcome == rule.OK && reason.Says == "" {
+	if reason.Outcome == rule.OK && reason.Says == "" {
 		reason.Says = r.Fine
 	}
 	return []rule.Reason{r.named(reason)}

@@ -82,7 +82,7 @@ func (d *dealer) seated() (seats []Seat) {
 	}
 	for _, p := range places {
 		c := d.sticks[card[p.Name]]
-		seats = append(seats, Seat{Place: p.Name, Channel: d.in.channelOf(p), Stick: c.Module, New: c.home == "",
+		seats = append(seats, Seat{Place: p.Name, Channel: d.in.toldChannel(p), Stick: c.Module, New: c.home == "",
 			From: c.home})
 	}
 	return seats
@@ -103,13 +103,12 @@ func (t *setting) noRoom(free, want int) error {
 	return fmt.Errorf("%w: free sockets: %d, wanted: %d; pull something first", ErrNoRoom, free, want)
 }
 
-// bays groups the free sockets by channel; a socket of unknown channel is a
-// bay of its own.
+// bays groups the free sockets by channel.
 func (t *setting) bays(seats []Seat) (bays []bay, free int) {
 	for _, p := range t.m.Places {
 		taken := slices.IndexFunc(seats, func(s Seat) bool { return s.Place == p.Name })
 		channel := t.channelOf(p)
-		i := slices.IndexFunc(bays, func(b bay) bool { return b.channel == channel && channel != "" })
+		i := slices.IndexFunc(bays, func(b bay) bool { return b.channel == channel })
 		if i < 0 {
 			bays = append(bays, bay{channel: channel})
 			i = len(bays) - 1

@@ -197,7 +197,18 @@ func (s *scene) judge() []rule.Reason {
 		}
 		out = append(out, s.ask(r)...)
 	}
+	if s.stays() {
+		for i := range out {
+			out[i] = witnessed(out[i])
+		}
+	}
 	return out
+}
+
+// stays reports whether nothing is changed: what is fitted sits where it sat.
+func (s *scene) stays() bool {
+	return s.in != nil && !s.profile && len(s.seats) == len(s.in.fitted) &&
+		!slices.ContainsFunc(s.seats, func(seat Seat) bool { return seat.New || seat.Moved() })
 }
 
 // ask asks one rule: of each module that it is new to, of each channel, or of all
@@ -260,6 +271,16 @@ func (s *scene) ask(r Rule) []rule.Reason {
 		return []rule.Reason{{Rule: r.ID, Outcome: rule.OK, Says: r.Fine, Source: r.Source, Inferred: inferred}}
 	}
 	return out
+}
+
+// witnessed is a reason about what runs there today: whatever is not known of it, it runs.
+func witnessed(r rule.Reason) rule.Reason {
+	if r.Outcome.Runs() {
+		return r
+	}
+	return rule.Reason{Rule: r.Rule, Outcome: rule.OK, Says: "what is fitted runs there today",
+		Source:   "the running machine",
+		Inferred: []string{"witness"}}
 }
 
 func (r Rule) named(reason rule.Reason) rule.Reason {

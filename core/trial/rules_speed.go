@@ -31,7 +31,8 @@ func channelRanks(_ *rule.World, t *setting, l ChannelLoad) rule.Said {
 }
 
 func rate(w *rule.World, s *scene) (rule.Said, bool) {
-	p, known := s.point.Get()
+	v := s.view(w)
+	p, known := v.point.Get()
 	if !known {
 		// What runs there today runs on at some rate, whichever that is; of what is bought
 		// the rate has to be known.
@@ -39,7 +40,7 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 			slices.ContainsFunc(s.seats, func(seat Seat) bool { return !seat.New && !seat.Stick.Grade().Known() })
 		about, look := s.in.controllers("the machine's rate for channels filled this way", inSheetOrManual)
 		if !rule.Choose(w, yesNo("rate", about, look, true, leads, "")) {
-			return refused("the rate can't be told: "+s.why, ""), true
+			return refused("the rate can't be told: "+v.why, ""), true
 		}
 		return ok(), true
 	}
@@ -49,7 +50,7 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 			slowest = x
 		}
 	}
-	if p.Profile == "" && p.Grade.Rate < slowest && s.dense() {
+	if p.Profile == "" && p.Grade.Rate < slowest && v.dense() {
 		return rule.Said{Outcome: rule.Reduced,
 			Says: fmt.Sprintf("%v, though every module is good for %d: %s", p.Grade.Rate, int(slowest), p.By("rate_mts"))}, true
 	}
@@ -57,9 +58,8 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 }
 
 // dense reports whether a channel carries more than one module.
-func (s *scene) dense() bool {
-	groups, _ := s.perChannel()
-	return slices.ContainsFunc(groups, func(g []int) bool { return len(g) > 1 })
+func (v *view) dense() bool {
+	return slices.ContainsFunc(v.groups, func(g []int) bool { return len(g) > 1 })
 }
 
 func timings(w *rule.World, s *scene) (rule.Said, bool) {
@@ -201,16 +201,40 @@ func unlike(w *rule.World, s *scene) (rule.Said, bool) {
 
 func pairing(_ *rule.World, s *scene) (rule.Said, bool) {
 	p, known := s.point.Get()
-	if !known || len(p.Channels) == 0 {
+	if !known {
 		return rule.Said{}, false
 	}
-	reduced := func(format string, args ...any) (rule.Said, bool) {
-		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf(format, args...)}, true
+	said, differ := s.views[0].paired(len(s.seats)), false
+	for i := range s.views[1:] {
+		x := s.views[1+i].paired(len(s.seats))
+		differ = differ || x.Says != said.Says
+		if x.Outcome > said.Outcome {
+			said = x
+		}
+	}
+	if most, open := p.InterleavedMost.Get(); open {
+		said.Says = fmt.Sprintf("%v to %v of %v run over several channels together, as the sockets are wired",
+			p.Interleaved, most, p.Total)
+	} else if differ || s.more {
+		said.Says = fmt.Sprintf("%v of %v run over several channels together, however the sockets are wired", p.Interleaved,
+			p.Total)
+	}
+	return said, true
+}
+
+// paired says how modules are spread over the channels of one wiring.
+func (v *view) paired(modules int) rule.Said {
+	p, known := v.point.Get()
+	if !known {
+		return rule.Said{Outcome: rule.OK}
+	}
+	reduced := func(format string, args ...any) rule.Said {
+		return rule.Said{Outcome: rule.Reduced, Says: fmt.Sprintf(format, args...)}
 	}
 	used := len(p.Channels)
-	channels := s.channels()
+	channels := v.wired.channels()
 	switch {
-	case used == 1 && channels > 1 && len(s.seats) > 1:
+	case used == 1 && channels > 1 && modules > 1:
 		return reduced("all on one of %d channels: half the bandwidth or less", channels)
 	case used == 1 && channels > 1:
 		return reduced("one module uses one of %d channels", channels)
@@ -222,16 +246,16 @@ func pairing(_ *rule.World, s *scene) (rule.Said, bool) {
 	case used < channels:
 		return reduced("%d of %d channels are used", used, channels)
 	case channels == 1:
-		return rule.Said{Outcome: rule.OK, Says: "there is one channel, and nothing to interleave"}, true
+		return rule.Said{Outcome: rule.OK, Says: "there is one channel, and nothing to interleave"}
 	}
-	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("%v over %d channels alike", p.Total, used)}, true
+	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("%v over %d channels alike", p.Total, used)}
 }
 
-// channels is how many channels the machine's places belong to.
-func (s *scene) channels() int {
+// channels is how many there are.
+func (w wiring) channels() int {
 	var names []string
-	for _, p := range s.in.m.Places {
-		if c := s.in.channelOf(p); c != "" && !slices.Contains(names, c) {
+	for _, c := range w {
+		if !slices.Contains(names, c) {
 			names = append(names, c)
 		}
 	}
@@ -307,7 +331,7 @@ func (s *scene) couldRun(rate jedec.Rate) jedec.Rate {
 	if s.in == nil {
 		return rate
 	}
-	caps, _ := s.caps()
+	caps, _ := s.caps(&s.views[0])
 	for _, c := range caps {
 		rate = min(rate, c.rate)
 	}

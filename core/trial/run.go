@@ -142,10 +142,7 @@ func (t *setting) scene(seats []Seat, withProfile bool) *scene {
 	for _, p := range t.m.Places {
 		for _, seat := range seats {
 			if seat.Place == p.Name {
-				seat.Channel = t.channelOf(p)
-				if seat.Channel == "" && len(seats) == 1 {
-					seat.Channel = p.Name // it has it to itself
-				}
+				seat.Channel = t.toldChannel(p)
 				s.seats = append(s.seats, seat)
 			}
 		}
@@ -154,16 +151,6 @@ func (t *setting) scene(seats []Seat, withProfile bool) *scene {
 		s.names = append(s.names, called(seat))
 	}
 	return s
-}
-
-// oneSlotChannels reports whether the controller drives one slot a channel.
-func (t *setting) oneSlotChannels() bool {
-	for _, c := range t.limits.On(ceiling.DIMMs) {
-		if n, ok := c.Most.Get(); ok && n.Int() == 1 && c.Holds() && c.Source != ceiling.Board {
-			return true
-		}
-	}
-	return false
 }
 
 // Fitted returns what sits in a machine now.
@@ -253,6 +240,17 @@ func (t Trial) Same() bool {
 		!slices.ContainsFunc(t.Seats, func(s Seat) bool { return s.New })
 }
 
+// Faster is the bandwidth to come by that of now; none where one of them can't be told, as where it
+// is open which sockets share a channel.
+func (t Trial) Faster() maybe.Value[float64] {
+	before, ok1 := t.Before.Get()
+	after, ok2 := t.Operating.Get()
+	if !ok1 || !ok2 || before.Bandwidth == 0 || before.InterleavedMost.Known() || after.InterleavedMost.Known() {
+		return maybe.None[float64]()
+	}
+	return maybe.Just(float64(after.Bandwidth) / float64(before.Bandwidth))
+}
+
 // Penalties are the sentences of the rules that take something away.
 func (t Trial) Penalties() (says []string) {
 	for _, r := range t.Reasons {
@@ -321,14 +319,14 @@ func (t Trial) Gains() (parts []string) {
 	}
 	before, ok1 := t.Before.Get()
 	after, ok2 := t.Operating.Get()
-	if !ok1 || !ok2 || before.Bandwidth == 0 {
+	if !ok1 || !ok2 {
 		return parts
 	}
 	const noticed = 0.005 // a smaller change of bandwidth is none
-	ratio := float64(after.Bandwidth) / float64(before.Bandwidth)
-	if ratio > 1+noticed || ratio < 1-noticed {
+	switch ratio, told := t.Faster().Get(); {
+	case told && (ratio > 1+noticed || ratio < 1-noticed):
 		parts = append(parts, fmt.Sprintf("%.2f times the bandwidth", ratio))
-	} else {
+	case told:
 		parts = append(parts, "the same bandwidth")
 	}
 	if before.TimesKnown && after.TimesKnown && before.Latency != after.Latency {

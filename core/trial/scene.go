@@ -21,7 +21,9 @@ type scene struct {
 	in      *setting // nil for modules without a machine
 	profile bool     // run the profile
 	rates   []jedec.Rate
-	point   maybe.Value[Point]
+	views   []view             // the ways in which the places may be wired, the one they are placed by first
+	more    bool               // there are more such ways than are looked at
+	point   maybe.Value[Point] // as the places are taken to be wired
 	worst   maybe.Value[Point] // where the evidence leaves a slower one
 	why     string             // why there is no operating point
 }
@@ -31,7 +33,9 @@ type setting struct {
 	m      machine.Machine
 	limits ceiling.Limits
 	order  map[string]int // in which slots are filled, by place; empty where not known
-	apart  bool           // each socket has a channel of its own, as far as can be told
+	counts []int          // numbers of channels that there may be
+	base   wiring         // that modules are placed by
+	told   bool           // the places can't be wired otherwise
 	fitted []Seat         // what runs there now, not to be changed
 	die    floor          // see provedDie
 	cut    bool           // not every way of dealing modules to sockets was looked at
@@ -40,30 +44,21 @@ type setting struct {
 func newSetting(m machine.Machine, l ceiling.Limits) *setting {
 	t := &setting{m: m, limits: l, order: l.FittingOrder(), fitted: Fitted(m)}
 	t.die = t.provedDie()
-	sockets, named, twice := 0, make(map[string]bool), false
-	for _, p := range m.Places {
-		if c, ok := p.Channel.Get(); ok {
-			twice, named[c] = twice || named[c], true
-		}
-		if p.Attach.Or("") == machine.Socket {
-			sockets++
-		}
+	if len(m.Places) > 0 {
+		t.wire()
 	}
-	channels, known := l.Channels().Get()
-	t.apart = t.oneSlotChannels() || !twice && (known && channels == sockets || !known && sockets == 2)
 	return t
 }
 
-// channelOf is the channel of a place: as named, or one of its own where the
-// count of sockets tells; empty where it is not known.
-func (t *setting) channelOf(p machine.Place) string {
-	if c, known := p.Channel.Get(); known {
-		return c
+// channelOf is the channel of a place, as modules are placed.
+func (t *setting) channelOf(p machine.Place) string { return t.channelIn(t.base, p.Name) }
+
+// toldChannel is the channel of a place where it can be told, else empty.
+func (t *setting) toldChannel(p machine.Place) string {
+	if t.told {
+		return t.channelOf(p)
 	}
-	if t.apart {
-		return p.Name
-	}
-	return ""
+	return p.Channel.Or("")
 }
 
 func (s *scene) sticks() []module.Module {
@@ -140,70 +135,10 @@ func (s *scene) generation() (g jedec.Generation, ok bool) {
 	return g, ok
 }
 
-// perChannel groups the indices of the seats by channel; where channels are
-// not known, ok is false.
-func (s *scene) perChannel() (groups [][]int, ok bool) {
-	var names []string
-	ok = true
-	for i, seat := range s.seats {
-		ok = ok && seat.Channel != ""
-		at := slices.Index(names, seat.Channel)
-		if at < 0 {
-			names, groups, at = append(names, seat.Channel), append(groups, nil), len(names)
-		}
-		groups[at] = append(groups[at], i)
-	}
-	return groups, ok
-}
-
-// populations are the ways in which the channels are filled, each once, with
-// the names of the modules that make them so. Soldered memory is a population
-// of its own.
-func (s *scene) populations() (out []catalogue.Population, ok bool) {
-	groups, ok := s.perChannel()
-	if !ok {
-		// One module, or modules no more than channels: at best one each, which
-		// nobody has shown.
-		return nil, false
-	}
-	for _, group := range groups {
-		p := catalogue.Population{Modules: len(group), Clocked: true}
-		ranks, known := 0, true
-		for _, i := range group {
-			r, has := s.seats[i].Stick.Ranks.Get()
-			ranks, known = max(ranks, r), known && has
-			p.Clocked = p.Clocked && s.seats[i].Stick.Clocked.Or(false)
-		}
-		p.Ranks = maybe.If(ranks, known)
-		p.Slots = maybe.If(s.socketsOf(s.seats[group[0]].Channel), s.in != nil)
-		if !slices.Contains(out, p) {
-			out = append(out, p)
-		}
-	}
-	return out, true
-}
-
-// socketsOf counts the places of a channel.
-func (s *scene) socketsOf(channel string) (n int) {
-	if s.in == nil {
-		return 0
-	}
-	for _, p := range s.in.m.Places {
-		if s.in.channelOf(p) == channel {
-			n++
-		}
-	}
-	return n
-}
-
-// caps are the machine's bounds on the rate for the present filling. why says
+// caps are the machine's bounds on the rate for the present filling in one wiring. why says
 // what is missing where one is not known.
-func (s *scene) caps() (caps []rateCap, why string) {
-	fills, known := s.populations()
-	if !known {
-		return nil, "which channel each place belongs to is not known"
-	}
-	for _, p := range fills {
+func (s *scene) caps(v *view) (caps []rateCap, why string) {
+	for _, p := range s.populations(v) {
 		more, why := s.in.capsOf(p)
 		if why != "" {
 			return nil, why
@@ -277,17 +212,96 @@ func (s *scene) operate() {
 	if len(s.seats) == 0 {
 		return
 	}
+	s.wire()
+	for i := range s.views {
+		s.operateIn(&s.views[i])
+	}
+	first := &s.views[0]
+	s.point, s.worst, s.why = first.point, first.worst, first.why
+	p, known := s.point.Get()
+	if !known {
+		return
+	}
+	slowest := p
+	if x, slower := s.worst.Get(); slower {
+		slowest = x
+	}
+	for i := range s.views[1:] {
+		v := &s.views[1+i]
+		x, ok := v.worst.Get()
+		if !ok {
+			x, ok = v.point.Get()
+		}
+		if ok && x.slowerThan(slowest) {
+			slowest = x
+		}
+	}
+	if slowest.slowerThan(p) {
+		s.worst = maybe.Just(s.ranged(slowest))
+	}
+	s.point = maybe.Just(s.ranged(p))
+}
+
+// wire lists the wirings in which the modules are looked at.
+func (s *scene) wire() {
+	if s.views = nil; s.in == nil {
+		s.views = []view{{}}
+		return
+	}
+	kinds := s.in.kindsOf(s.seats)
+	list, all := s.in.wirings(kinds)
+	s.more = !all
+	s.views = append(s.views, s.newView(s.in.base))
+	for _, w := range list {
+		if w.mark(kinds) != s.in.base.mark(kinds) {
+			s.views = append(s.views, s.newView(w))
+		}
+	}
+}
+
+// ranged is a point with what other wirings come to: the least that runs over several channels
+// together, and the most.
+func (s *scene) ranged(p Point) Point {
+	least, most := p, p
+	for i := range s.views {
+		if x, ok := s.views[i].point.Get(); ok && x.Interleaved < least.Interleaved {
+			least = x
+		} else if ok && x.Interleaved > most.Interleaved {
+			most = x
+		}
+	}
+	if most.Interleaved > least.Interleaved {
+		p.InterleavedMost = maybe.Just(most.Interleaved)
+		p.Interleaved, p.Layers, p.Bandwidth = least.Interleaved, least.Layers, least.Bandwidth
+	}
+	if s.in != nil && !s.in.told {
+		p.Channels = nil // which is which is open
+	}
+	return p
+}
+
+// slowerThan reports whether one point has the lower rate, or at the same the longer latency.
+func (p Point) slowerThan(o Point) bool {
+	return p.Grade.Rate < o.Grade.Rate || p.Grade.Rate == o.Grade.Rate && p.TimesKnown && o.TimesKnown &&
+		p.Timing.CL > o.Timing.CL
+}
+
+// operateIn works out the operating point in one wiring.
+func (s *scene) operateIn(v *view) {
 	if _, one := s.generation(); !one {
-		s.why = "the generations differ or are not known"
+		v.why = "the generations differ or are not known"
 		return
 	}
 	var caps []rateCap
+	sticks := s.sticks()
 	if s.in != nil {
-		if caps, s.why = s.caps(); s.why != "" {
+		if caps, v.why = s.caps(v); s.stays() {
+			caps, v.why = s.running(caps, v.why, sticks)
+		}
+		if v.why != "" {
 			return
 		}
 	}
-	sticks := s.sticks()
 	p, why, works := operate(sticks, s.names, caps, s.rates, (*module.Module).SoldTimes)
 	if s.profile {
 		if fast, has := profilePoint(sticks); has {
@@ -296,22 +310,44 @@ func (s *scene) operate() {
 		}
 	}
 	if !works {
-		s.why = why
+		v.why = why
 		return
 	}
-	s.complete(&p)
-	s.point = maybe.Just(p)
+	s.complete(&p, v)
+	v.point = maybe.Just(p)
 	if slow, _, runs := operate(sticks, s.names, caps, s.rates, (*module.Module).SurestTimes); runs &&
-		!s.profile && slow.TimesKnown &&
-		(slow.Grade.Rate < p.Grade.Rate || slow.Timing.CL > p.Timing.CL) {
-		s.complete(&slow)
-		s.worst = maybe.Just(slow)
+		!s.profile && slow.TimesKnown && slow.slowerThan(p) {
+		s.complete(&slow, v)
+		v.worst = maybe.Just(slow)
 	}
 }
 
-func (s *scene) complete(p *Point) {
+func (s *scene) complete(p *Point, v *view) {
 	s.supply(p)
-	s.spread(p)
+	s.spread(p, v)
+}
+
+// running is what the machine itself shows of the rate where nothing is changed: what is fitted runs as it runs,
+// whether anybody publishes that or not.
+func (s *scene) running(caps []rateCap, why string, sticks []module.Module) ([]rateCap, string) {
+	slowest := jedec.Rate(0)
+	for i := range s.seats {
+		p := s.in.m.PlaceCalled(s.seats[i].Place)
+		if p == nil {
+			continue
+		}
+		rate, known := p.Running.Get()
+		if known && !sticks[i].Grade().Known() {
+			sticks[i].Rated = p.Running
+		}
+		if known && (slowest == 0 || rate < slowest) {
+			slowest = rate
+		}
+	}
+	if slowest == 0 {
+		return caps, why
+	}
+	return append(caps, rateCap{slowest, "what runs there today", why != ""}), ""
 }
 
 // supply picks the lowest supply that all modules and the machine share.
@@ -333,8 +369,8 @@ func (s *scene) supply(p *Point) {
 	}
 }
 
-// spread works out how memory lies over the channels.
-func (s *scene) spread(p *Point) {
+// spread works out how memory lies over the channels of one wiring.
+func (s *scene) spread(p *Point, v *view) {
 	for _, seat := range s.seats {
 		p.Total += seat.Stick.Capacity.Or(0)
 	}
@@ -342,12 +378,11 @@ func (s *scene) spread(p *Point) {
 		p.Bandwidth = p.Grade.Bandwidth()
 		return
 	}
-	p.Channels = shares(s.seats)
-	if _, ok := s.perChannel(); !ok {
-		p.Channels = nil
-		p.Bandwidth = p.Grade.Bandwidth()
-		return
+	placed := slices.Clone(s.seats)
+	for i := range placed {
+		placed[i].Channel = s.in.channelIn(v.wired, placed[i].Place)
 	}
+	p.Channels = shares(placed)
 	p.Layers = Layered(p.Channels)
 	p.Interleaved = interleaved(p.Layers)
 	if len(p.Layers) > 0 {

@@ -9,6 +9,8 @@
 package trial
 
 import (
+	"fmt"
+
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -36,17 +38,20 @@ func (s Seat) Moved() bool { return s.From != "" && s.From != s.Place }
 
 // A Point is an operating point: how a set of modules runs.
 type Point struct {
-	Grade                 jedec.Grade
-	Timing                jedec.Timing
-	TRAS, TRC             maybe.Value[int]
-	Latency               jedec.Picoseconds // of the first word
-	MilliVolts            maybe.Value[int]
-	BoundBy               []Bound
-	AtLeast               bool   // nobody publishes the machine's most: it is known to do this rate, and may do more
-	Profile               string // empty for a standard operating point
-	Channels              []Share
-	Layers                []Layer
-	Interleaved, Total    jedec.Capacity
+	Grade              jedec.Grade
+	Timing             jedec.Timing
+	TRAS, TRC          maybe.Value[int]
+	Latency            jedec.Picoseconds // of the first word
+	MilliVolts         maybe.Value[int]
+	BoundBy            []Bound
+	AtLeast            bool   // nobody publishes the machine's most: it is known to do this rate, and may do more
+	Profile            string // empty for a standard operating point
+	Channels           []Share
+	Layers             []Layer
+	Interleaved, Total jedec.Capacity
+	// InterleavedMost is known where it is open which sockets share a channel and that tells:
+	// Interleaved is then the least of what runs over several channels together.
+	InterleavedMost       maybe.Value[jedec.Capacity]
 	Bandwidth             int // MB/s of the interleaved part, or of one channel
 	TRCDKnown, TimesKnown bool
 }
@@ -54,6 +59,24 @@ type Point struct {
 // A Bound names what binds one figure of an operating point.
 type Bound struct {
 	Figure, By string
+}
+
+// Paired is the most that runs over several channels together: what it comes to where sockets that
+// nobody has told apart are filled as they are meant to be.
+func (p Point) Paired() jedec.Capacity { return p.InterleavedMost.Or(p.Interleaved) }
+
+// Together says how much runs over several channels together: "16 GB", "16 to 24 GB", "none".
+func (p Point) Together() string {
+	most, open := p.InterleavedMost.Get()
+	switch {
+	case open && p.Interleaved == 0:
+		return fmt.Sprintf("up to %v", most)
+	case open:
+		return fmt.Sprintf("%v to %v", p.Interleaved, most)
+	case p.Interleaved == 0:
+		return "none"
+	}
+	return p.Interleaved.String()
 }
 
 // By returns what binds a figure, empty where nothing does.

@@ -135,12 +135,9 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 		}
 		runs, spread := "?", "?"
 		if x, ok := q.Trial.Operating.Get(); ok {
-			runs, spread = fmt.Sprint(int(x.Grade.Rate)), "none"
+			runs, spread = fmt.Sprint(int(x.Grade.Rate)), x.Together()
 			if x.TimesKnown {
 				runs += fmt.Sprintf(" CL%v", x.Timing.CL)
-			}
-			if x.Interleaved > 0 {
-				spread = x.Interleaved.String()
 			}
 		}
 		best := ""
@@ -340,7 +337,7 @@ func (p *Page) Compared(r propose.Result, list []propose.Proposal) {
 		}
 		return x.Latency.String()
 	}))
-	row("Over all channels", point(func(x trial.Point) string { return x.Interleaved.String() }))
+	row("Over all channels", point(trial.Point.Together))
 	row("Bandwidth", point(func(x trial.Point) string { return bandwidth(x.Bandwidth) }))
 	row("Sockets left", func(q propose.Proposal) string { return fmt.Sprint(q.SocketsFree) })
 	row("Taken out", func(q propose.Proposal) string { return fmt.Sprint(len(q.Removes)) })

@@ -65,9 +65,9 @@ func structuresJSON(list []propose.Structure) any {
 
 func nowJSON(n propose.Now) any {
 	out := map[string]any{"total_mib": n.Total, "operating": pointsJSON(n.Operating, maybe.None[trial.Point]()),
-		"interleaved_mib": nil}
+		"interleaved_mib": nil, "interleaved_most_mib": nil}
 	if x, ok := n.Operating.Get(); ok {
-		out["interleaved_mib"] = x.Interleaved
+		out["interleaved_mib"], out["interleaved_most_mib"] = x.Interleaved, x.InterleavedMost
 	}
 	return out
 }
@@ -121,9 +121,10 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 		"buys": buys, "modules_to_buy": q.Modules,
 		"verdict": q.Trial.Verdict, "depends_on": dependsOn(q.Trial.Reasons),
 		"operating": pointsJSON(q.Trial.Operating, q.Trial.Worst), "channels": []any{}, "interleaved_mib": nil,
-		"sockets_free": q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
+		"interleaved_most_mib": nil,
+		"sockets_free":         q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
 	if x, ok := q.Trial.Operating.Get(); ok {
-		out["channels"], out["interleaved_mib"] = channelsJSON(x), x.Interleaved
+		out["channels"], out["interleaved_mib"], out["interleaved_most_mib"] = channelsJSON(x), x.Interleaved, x.InterleavedMost
 	}
 	return out
 }

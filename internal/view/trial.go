@@ -67,6 +67,8 @@ func pointWords(p trial.Point) string {
 		words += ", under its profile"
 	}
 	switch {
+	case p.InterleavedMost.Known():
+		words += fmt.Sprintf(", %s of it over several channels together", p.Together())
 	case p.Interleaved == p.Total && len(p.Layers) > 0:
 		words += fmt.Sprintf(", over %s", count(p.Layers[0].Channels, "channel"))
 	case p.Interleaved > 0:
@@ -131,12 +133,7 @@ func (p *Page) pointTable(before, after maybe.Value[trial.Point], was, total jed
 			}
 			return jedec.Volts(mv)
 		}, ""},
-		{"All channels", func(x trial.Point) string {
-			if x.Interleaved == 0 {
-				return "none"
-			}
-			return x.Interleaved.String()
-		}, ""},
+		{"All channels", trial.Point.Together, ""},
 		{"Bandwidth", func(x trial.Point) string { return bandwidth(x.Bandwidth) }, ""},
 	} {
 		row := []string{l.title, "?", "?", ""}

@@ -137,11 +137,12 @@ func TrialJSON(t trial.Trial) any {
 	out := map[string]any{"schema": "epitome.trial.v2", "verdict": t.Verdict, "depends_on": dependsOn(t.Reasons),
 		"operating": pointsJSON(t.Operating, t.Worst), "reasons": reasonsJSON(t.Reasons),
 		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{},
-		"interleaved_mib": nil, "bandwidth_mbs": nil,
+		"interleaved_mib": nil, "interleaved_most_mib": nil, "bandwidth_mbs": nil,
 		"with_profile": pointsJSON(t.WithProfile), "exact": !t.Cut,
 		"before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
+		out["interleaved_most_mib"] = p.InterleavedMost
 	}
 	return out
 }

@@ -10,6 +10,7 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/maybe"
 	"epitome/core/propose"
 	"epitome/core/rule"
 )
@@ -272,8 +273,9 @@ func choiceTitle(v bench.Visit, c bench.Choice, q propose.Proposal) string {
 func choiceWords(q propose.Proposal) string {
 	words := []string{q.Trial.Total.String() + " in all"}
 	if x, ok := q.Trial.Operating.Get(); ok {
-		if x.Interleaved > 0 && x.Interleaved < x.Total {
+		if x.Paired() > 0 && x.Interleaved < x.Total {
 			x.Layers, x.Interleaved = nil, 0 // the penalty below says it
+			x.InterleavedMost = maybe.None[jedec.Capacity]()
 		}
 		words[0] += " " + pointWords(x)
 	}
