@@ -90,9 +90,10 @@ func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
 // Free is what the machine could do better without buying anything.
 func (b *Bench) Free() []propose.Gain { return propose.Free(b.Machine(), b.Ceilings()) }
 
-// Try puts sticks into the machine. The error is one of package trial's.
+// Try puts sticks into the machine, in the place of what is fitted where no socket is free. The
+// error is one of package trial's.
 func (b *Bench) Try(plan trial.Plan) (trial.Trial, error) {
-	return trial.Run(b.Machine(), b.Ceilings(), plan)
+	return trial.Fit(b.Machine(), b.Ceilings(), plan)
 }
 
 // Assuming lays facts over the card that nobody has seen, and returns the bench

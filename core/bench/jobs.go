@@ -3,6 +3,7 @@ package bench
 import (
 	"errors"
 	"fmt"
+	"slices"
 
 	"epitome/core/card"
 	"epitome/core/ceiling"
@@ -38,15 +39,22 @@ func (b *Bench) Kept(number int) (docket.Way, docket.Plan, error) {
 	return w, p, err
 }
 
-// WayOf makes a way of sticks that go where they do best. The error is one of
-// package trial's.
+// WayOf makes a way of sticks that go where they do best, as a trial places them. The error is
+// that of TryOrder.
 func (b *Bench) WayOf(sticks []module.Module) (w docket.Way, err error) {
-	t, err := b.Try(trial.Plan{Sticks: sticks})
+	t, _, err := b.TryOrder(trial.Plan{Sticks: sticks})
+	w.Pull = t.Instead
 	for _, s := range t.Seats {
-		if s.New {
-			w.Put = append(w.Put, docket.Put{Place: s.Place, Stick: s.Stick.From})
-			w.Buys = append(w.Buys, docket.Bought{Units: 1, Pieces: 1, Text: s.Stick.From})
+		if !s.New {
+			continue
 		}
+		text := s.Stick.Written()
+		w.Put = append(w.Put, docket.Put{Place: s.Place, Stick: text})
+		if at := slices.IndexFunc(w.Buys, func(o docket.Bought) bool { return o.Text == text }); at >= 0 {
+			w.Buys[at].Units++
+			continue
+		}
+		w.Buys = append(w.Buys, docket.Bought{Units: 1, Pieces: 1, Text: text})
 	}
 	return w, err
 }

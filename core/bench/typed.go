@@ -204,17 +204,20 @@ type TrialOrder = trial.Plan
 
 // TryOrder puts sticks into the machine. Where it is not known in which places they could go,
 // it is tried in the likeliest of the ways in which the machine may be built, as proposals are;
-// tried is the machine as it was taken. The error is an InputError where the order names what
+// where none of them has a free socket, in the place of what is fitted. tried is the machine as it was taken. The error is an InputError where the order names what
 // is not there, an OpenError where a fact is missing, and else a RefusedError.
 func (b *Bench) TryOrder(o TrialOrder) (t trial.Trial, tried *Bench, err error) {
-	t, err = b.Try(o)
+	t, err = trial.Run(b.Machine(), b.Ceilings(), o)
 	if errors.Is(err, trial.ErrUnclear) {
 		for _, x := range b.builds() {
-			if assumed, e := x.bench.Try(o); e == nil {
+			if assumed, e := trial.Run(x.bench.Machine(), x.bench.Ceilings(), o); e == nil {
 				assumed.Verdict = max(assumed.Verdict, map[bool]Verdict{true: rule.Leans, false: rule.CannotTell}[x.leads])
 				return depending(assumed, x), x.bench, nil
 			}
 		}
+	}
+	if errors.Is(err, trial.ErrUnclear) || errors.Is(err, trial.ErrNoRoom) {
+		t, err = b.Try(o)
 	}
 	switch {
 	case err == nil:

@@ -43,12 +43,30 @@ func study(m machine.Machine, k catalogue.Catalogue) subject {
 				s.systems = narrowed
 			}
 		}
+		s.systems = s.usingAsMuch(s.systems)
 	}
 	s.generation, s.form = s.findGeneration(), s.findForm()
 	if g, ok := s.generation.Get(); ok {
 		s.controller = s.controllerFor(g)
 	}
 	return s
+}
+
+// usingAsMuch leaves out the editions that use less than the system sees today. What Linux sees its own kernel says;
+// of another system the readings may be of a rescue system that was started beside it.
+func (s subject) usingAsMuch(all []catalogue.System) []catalogue.System {
+	seen, known := s.m.Totals.Visible.Get()
+	if !known || s.m.OS.Or("") != "Linux" {
+		return all
+	}
+	left := slices.DeleteFunc(slices.Clone(all), func(x catalogue.System) bool {
+		most, limited := x.Most.Get()
+		return limited && most < seen
+	})
+	if len(left) == 0 {
+		return all
+	}
+	return left
 }
 
 // findGeneration is what the modules are. Where none tells, it is the only one

@@ -2,7 +2,6 @@ package trial
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 
 	"epitome/core/catalogue"
@@ -86,21 +85,6 @@ func (d *dealer) seated() (seats []Seat) {
 			From: c.home})
 	}
 	return seats
-}
-
-// noRoom says why so many sticks have nowhere to go: sockets that nobody has
-// seen are told from sockets that are not there.
-func (t *setting) noRoom(free, want int) error {
-	for _, o := range t.m.Open {
-		switch o.About.Topic {
-		case machine.AboutAttach, machine.AboutSockets, machine.AboutPlaces:
-			return fmt.Errorf("%w: free sockets known: %d, wanted: %d; %s", ErrUnclear, free, want, o.Settles)
-		}
-	}
-	if n, ok := t.m.Totals.Sockets.Get(); ok && n == 0 {
-		return fmt.Errorf("%w: all memory is soldered, there is no socket", ErrNoRoom)
-	}
-	return fmt.Errorf("%w: free sockets: %d, wanted: %d; pull something first", ErrNoRoom, free, want)
 }
 
 // bays groups the free sockets by channel.

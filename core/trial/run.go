@@ -48,6 +48,8 @@ type Trial struct {
 	Reasons     []rule.Reason
 	Total       jedec.Capacity
 	Was         jedec.Capacity
+	// Instead are the places whose modules were taken out for the sticks, as no socket was free for them.
+	Instead []string
 	// Cut says that modules can go into the sockets in more ways than were looked at: where they go is the best of those.
 	Cut bool
 }

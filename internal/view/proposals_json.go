@@ -124,7 +124,8 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 		"interleaved_most_mib": nil,
 		"sockets_free":         q.SocketsFree, "reasons": reasonsJSON(q.Trial.Reasons)}
 	if x, ok := q.Trial.Operating.Get(); ok {
-		out["channels"], out["interleaved_mib"], out["interleaved_most_mib"] = channelsJSON(x), x.Interleaved, x.InterleavedMost
+		out["channels"], out["interleaved_mib"] = channelsJSON(x), x.Interleaved
+		out["interleaved_most_mib"] = x.InterleavedMost
 	}
 	return out
 }

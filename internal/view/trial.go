@@ -17,7 +17,7 @@ import (
 // Trial lays out what comes of sticks in a machine: the verdict first, then
 // the map, the operating point now and then, and the reasons.
 func (p *Page) Trial(m machine.Machine, t trial.Trial) {
-	p.Headline(trialSentence(t))
+	p.Headline(trialSentence(t) + insteadWords(m, t))
 	p.Blank()
 	p.SlotMap(trialSites(m, t))
 	p.Blank()
@@ -55,6 +55,29 @@ func trialSentence(t trial.Trial) string {
 		}
 	}
 	return s + "."
+}
+
+// insteadWords says what came out for the sticks where no socket was free.
+func insteadWords(m machine.Machine, t trial.Trial) string {
+	var out []string
+	for _, place := range t.Instead {
+		what := place
+		if p := m.PlaceCalled(place); p != nil && p.Module != nil {
+			what = trial.Describe(*p.Module) + " in " + place
+		}
+		out = append(out, what)
+	}
+	fresh := 0
+	for _, s := range t.Seats {
+		fresh += map[bool]int{true: 1}[s.New]
+	}
+	switch {
+	case len(out) == 0:
+		return ""
+	case len(out) == fresh:
+		return " No socket is free: tried in place of the " + strings.Join(out, " and the ") + "."
+	}
+	return " Too few sockets are free: tried in place of the " + strings.Join(out, " and the ") + "."
 }
 
 // pointWords says how memory runs in a few words.

@@ -2,6 +2,7 @@ package view
 
 import (
 	"slices"
+	"strings"
 
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -139,6 +140,7 @@ func TrialJSON(t trial.Trial) any {
 		"total_mib": t.Total, "places": places, "free": append([]string{}, t.Free...), "channels": []any{},
 		"interleaved_mib": nil, "interleaved_most_mib": nil, "bandwidth_mbs": nil,
 		"with_profile": pointsJSON(t.WithProfile), "exact": !t.Cut,
+		"instead_of": maybe.If(strings.Join(t.Instead, ", "), len(t.Instead) > 0),
 		"before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
