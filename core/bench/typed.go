@@ -204,8 +204,9 @@ type TrialOrder = trial.Plan
 
 // TryOrder puts sticks into the machine. Where it is not known in which places they could go,
 // it is tried in the likeliest of the ways in which the machine may be built, as proposals are;
-// where none of them has a free socket, in the place of what is fitted. tried is the machine as it was taken. The error is an InputError where the order names what
-// is not there, an OpenError where a fact is missing, and else a RefusedError.
+// where none of them has a free socket, in the place of what is fitted. tried is the machine as
+// it was taken. The error is an InputError where the order names what is not there, an OpenError
+// where a fact is missing, and else a RefusedError.
 func (b *Bench) TryOrder(o TrialOrder) (t trial.Trial, tried *Bench, err error) {
 	t, err = trial.Run(b.Machine(), b.Ceilings(), o)
 	if errors.Is(err, trial.ErrUnclear) {

@@ -18,7 +18,8 @@ func TestWhatIsWrittenReadsAsTheModule(t *testing.T) {
 		"of x16 chips":    {Type: 3, DensityCode: 5, Ranks: 1, WidthCode: 2},
 		"registered":      {Type: 1, DensityCode: 5, Ranks: 2, WidthCode: 0, ECC: true},
 	} {
-		of.TCK, of.TAA, of.TRCD, of.TRP, of.TRAS, of.TRC, of.FirstCL, of.LastCL = 833, 13750, 13750, 13750, 32000, 46000, 9, 24
+		of.TCK, of.TAA, of.TRCD, of.TRP = 833, 13750, 13750, 13750
+		of.TRAS, of.TRC, of.FirstCL, of.LastCL = 32000, 46000, 9, 24
 		s, err := module.FromImage("gull-14/spd-50.bin", of.Bytes())
 		require.NoError(t, err, name)
 		again, err := module.Parse(s.Written())
