@@ -71,6 +71,7 @@ type base struct {
 	rate   jedec.Rate // of the slowest; 0 where one is not known
 	taa    jedec.Picoseconds
 	known  bool // rate and access time of all are
+	open   bool // those of one that is new there, or a size, are not
 	taaAll bool
 	proof  rule.Outcome
 	free   int
@@ -220,6 +221,7 @@ func (b *base) take(c class) {
 	b.total += c.kind.Capacity
 	b.proof = max(b.proof, c.proof)
 	b.known = b.known && c.rate > 0
+	b.open = b.open || c.kind.Capacity == 0 || c.isNew && (c.rate == 0 || c.taa == 0)
 	b.taaAll = b.taaAll && c.taa > 0
 	if b.rate == 0 || c.rate < b.rate {
 		b.rate = c.rate

@@ -65,7 +65,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if outcome == rule.Refused {
 		return
 	}
-	load, proof, timed := loadOf(b, chosen, outcome)
+	load, proof, timed, bought := loadOf(b, chosen, outcome)
 	if proof = max(proof, sides); proof == rule.Refused {
 		return
 	}
@@ -95,7 +95,9 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	}
 	proof = max(proof, w.Rules)
 	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
-	if v.proof = classed(proof); w.Rate == 0 || !timed || w.Latency == 0 {
+	// What runs there runs on whatever it is made for; of what is new that has to be known.
+	stays := !b.known && !b.open && bought && w.Capped
+	if v.proof = classed(proof); !stays && (w.Rate == 0 || !timed || w.Latency == 0) {
 		v.proof = rule.Unproven
 	}
 	v.shabby, v.sure = best.shabby, v.proof
@@ -141,15 +143,15 @@ func (s *search) sideBySide(b base, chosen []choice) (unlike int, worst rule.Out
 }
 
 // loadOf is how the slowest of what is kept and bought runs, and how firmly all
-// of it is proved.
-func loadOf(b base, chosen []choice, outcome rule.Outcome) (load trial.Load, proof rule.Outcome, timed bool) {
+// of it is proved; timed says that rate and times of all are known, bought those of what is bought.
+func loadOf(b base, chosen []choice, outcome rule.Outcome) (load trial.Load, proof rule.Outcome, timed, bought bool) {
 	proof = max(b.proof, outcome)
 	load = trial.Load{Rate: b.rate, TAA: b.taa, Common: b.common}
-	known, timed := b.known, b.taaAll
+	known, timed, bought := b.known, b.taaAll, true
 	for i, c := range chosen {
 		x := slowest(c)
 		proof = max(proof, x.proof)
-		known, timed = known && x.rate > 0, timed && x.taa > 0
+		known, timed, bought = known && x.rate > 0, timed && x.taa > 0, bought && x.rate > 0 && x.taa > 0
 		if i == 0 && len(b.sticks) == 0 || x.rate < load.Rate {
 			load.Rate = x.rate
 		}
@@ -161,7 +163,7 @@ func loadOf(b base, chosen []choice, outcome rule.Outcome) (load trial.Load, pro
 	if !timed {
 		load.TAA = 0
 	}
-	return load, proof, timed
+	return load, proof, timed, bought
 }
 
 // unchanged reports whether a base is what is fitted now.

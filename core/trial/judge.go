@@ -268,12 +268,13 @@ type Weighed struct {
 	Latency jedec.Picoseconds // of the first word; 0 where it can't be told
 	Lone    jedec.Capacity    // served by one channel alone
 	Rules   rule.Outcome      // the worst of those about a channel
+	Capped  bool              // somebody states what the machine runs at so filled
 }
 
 // Weigh works out how a load runs where it is placed best.
 func (j *Judge) Weigh(l Load) Weighed {
 	p := j.place(l.Kinds)
-	w := Weighed{Rules: p.rules}
+	w := Weighed{Rules: p.rules, Capped: p.cap > 0}
 	if l.Rate == 0 || p.cap == 0 {
 		return w
 	}

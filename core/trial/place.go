@@ -142,10 +142,5 @@ func sameForPlacing(a, b module.Module) bool {
 // nobody states one.
 func (t *setting) capRate(p catalogue.Population) (rate jedec.Rate) {
 	caps, _ := t.capsOf(p)
-	for _, c := range caps {
-		if rate == 0 || c.rate < rate {
-			rate = c.rate
-		}
-	}
-	return rate
+	return least(caps)
 }

@@ -36,8 +36,13 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 	if !known {
 		// What runs there today runs on at some rate, whichever that is; of what is bought
 		// the rate has to be known.
-		leads := !slices.ContainsFunc(s.seats, func(seat Seat) bool { return seat.New && !seat.Stick.Grade().Known() }) &&
-			slices.ContainsFunc(s.seats, func(seat Seat) bool { return !seat.New && !seat.Stick.Grade().Known() })
+		runs := slices.IndexFunc(s.seats, func(seat Seat) bool { return !seat.New && !seat.Stick.Grade().Known() })
+		leads := runs >= 0 &&
+			!slices.ContainsFunc(s.seats, func(seat Seat) bool { return seat.New && !seat.Stick.Grade().Known() })
+		if caps, open := s.caps(v); leads && open == "" {
+			return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("at what %s is made for, which nobody states, and at most %v",
+				s.names[runs], least(caps))}, true
+		}
 		about, look := s.in.controllers("the machine's rate for channels filled this way", inSheetOrManual)
 		if !rule.Choose(w, yesNo("rate", about, look, true, leads, "")) {
 			return refused("the rate can't be told: "+v.why, ""), true
@@ -55,6 +60,16 @@ func rate(w *rule.World, s *scene) (rule.Said, bool) {
 			Says: fmt.Sprintf("%v, though every module is good for %d: %s", p.Grade.Rate, int(slowest), p.By("rate_mts"))}, true
 	}
 	return rule.Said{Outcome: rule.OK, Says: fmt.Sprintf("%v, set by %s", p.Grade.Rate, p.By("rate_mts"))}, true
+}
+
+// least is the lowest of the bounds.
+func least(caps []rateCap) (rate jedec.Rate) {
+	for _, c := range caps {
+		if rate == 0 || c.rate < rate {
+			rate = c.rate
+		}
+	}
+	return rate
 }
 
 // dense reports whether a channel carries more than one module.

@@ -159,7 +159,11 @@ func (t *setting) scene(seats []Seat, withProfile bool) *scene {
 func Fitted(m machine.Machine) (seats []Seat) {
 	for _, p := range m.Places {
 		if p.Module != nil {
-			seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: *p.Module,
+			stick := *p.Module
+			if !stick.Grade().Known() {
+				stick.Rated = p.Running // it is made for that at least
+			}
+			seats = append(seats, Seat{Place: p.Name, Channel: p.Channel.Or(""), Stick: stick,
 				Soldered: p.Attach.Or("") == machine.Soldered})
 		}
 	}

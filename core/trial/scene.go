@@ -296,7 +296,7 @@ func (s *scene) operateIn(v *view) {
 	sticks := s.sticks()
 	if s.in != nil {
 		if caps, v.why = s.caps(v); s.stays() {
-			caps, v.why = s.running(caps, v.why, sticks)
+			caps, v.why = s.running(caps, v.why)
 		}
 		if v.why != "" {
 			return
@@ -329,18 +329,14 @@ func (s *scene) complete(p *Point, v *view) {
 
 // running is what the machine itself shows of the rate where nothing is changed: what is fitted runs as it runs,
 // whether anybody publishes that or not.
-func (s *scene) running(caps []rateCap, why string, sticks []module.Module) ([]rateCap, string) {
+func (s *scene) running(caps []rateCap, why string) ([]rateCap, string) {
 	slowest := jedec.Rate(0)
 	for i := range s.seats {
 		p := s.in.m.PlaceCalled(s.seats[i].Place)
 		if p == nil {
 			continue
 		}
-		rate, known := p.Running.Get()
-		if known && !sticks[i].Grade().Known() {
-			sticks[i].Rated = p.Running
-		}
-		if known && (slowest == 0 || rate < slowest) {
+		if rate, known := p.Running.Get(); known && (slowest == 0 || rate < slowest) {
 			slowest = rate
 		}
 	}
