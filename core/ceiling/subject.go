@@ -45,7 +45,7 @@ func study(m machine.Machine, k catalogue.Catalogue) subject {
 		}
 		s.systems = s.usingAsMuch(s.systems)
 	}
-	s.generation, s.form = s.findGeneration(), s.findForm()
+	s.generation, s.form = m.Generation, s.findForm()
 	if g, ok := s.generation.Get(); ok {
 		s.controller = s.controllerFor(g)
 	}
@@ -67,56 +67,6 @@ func (s subject) usingAsMuch(all []catalogue.System) []catalogue.System {
 		return all
 	}
 	return left
-}
-
-// findGeneration is what the modules are. Where none tells, it is the only one
-// that controller, chipset and board all take, if there is just one.
-func (s subject) findGeneration() fact.Fact[jedec.Generation] {
-	var found fact.Fact[jedec.Generation]
-	sockets := slices.ContainsFunc(s.m.Places, func(p machine.Place) bool { return p.Attach.Or("") != machine.Soldered })
-	for _, p := range s.m.Places {
-		if p.Module == nil || sockets && p.Attach.Or("") == machine.Soldered && p.Module.Generation.Or(0).LowPower() {
-			continue // low-power chips on the board say nothing about its sockets
-		}
-		f := p.Module.Generation
-		switch g, ok := f.Get(); {
-		case !ok:
-		case found.Known() && found.Or(0) != g:
-			return found.Opposed(f)
-		case !found.Known() || f.Standing() > found.Standing():
-			found = f
-		}
-	}
-	if found.Known() {
-		return found
-	}
-	var left []string
-	for _, c := range s.controllers {
-		if g, _, ok := jedec.ParseGeneration(c.Generation); ok && !g.LowPower() && !slices.Contains(left, g.String()) &&
-			s.othersTake(c.Generation) {
-			left = append(left, g.String())
-		}
-	}
-	if b, ok := s.board.Get(); ok && len(s.controllers) == 0 && len(b.Generations) == 1 {
-		left = b.Generations
-	}
-	if len(left) != 1 {
-		return fact.Fact[jedec.Generation]{}
-	}
-	g, _, _ := jedec.ParseGeneration(left[0])
-	return fact.Of(g, fact.Leaning, fact.Support{Source: "catalogue", Says: "the only generation that all of them take"})
-}
-
-// othersTake reports whether chipset and board, as far as they are known, take
-// a generation.
-func (s subject) othersTake(generation string) bool {
-	for _, c := range s.chipsets {
-		if len(c.Generations) > 0 && !slices.Contains(c.Generations, generation) {
-			return false
-		}
-	}
-	b, ok := s.board.Get()
-	return !ok || len(b.Generations) == 0 || slices.Contains(b.Generations, generation)
 }
 
 func (s subject) findForm() fact.Fact[jedec.Form] {

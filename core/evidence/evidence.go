@@ -74,6 +74,7 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	}
 	s.match()
 	m.Places = s.places(m.Kind)
+	m.Generation = s.generation(&m)
 	m.Totals = s.total(m.Places)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)
 	m.Totals.StatedMaximum = statedMaximum(m.Stated)

@@ -125,6 +125,7 @@ var Rows = sync.OnceValue(func() []Row {
 		name(Row{Topic: "system", JSON: "os", Label: "System",
 			Observe: Observed{Name: true, Wants: text, Question: "Operating system, with 32-bit or 64-bit",
 				Hint: "operating system, with 32-bit or 64-bit"}}, func(m *Machine) fact.Fact[string] { return m.OS }),
+		generationRow(),
 		sum(Row{Topic: "installed", JSON: "installed_mib"},
 			func(m *Machine) fact.Fact[jedec.Capacity] { return m.Totals.Installed }),
 		sum(Row{Topic: "visible", JSON: "visible_mib"},
@@ -151,6 +152,15 @@ var Rows = sync.OnceValue(func() []Row {
 	}
 	return append(list, placeRows(word)...)
 })
+
+// generationRow is what the sockets take.
+func generationRow() Row {
+	r := Row{Topic: AboutGeneration, JSON: "generation"}
+	r.show = func(m *Machine, _ *Place) module.Shown {
+		return of(r, m.Generation, jedec.Generation.String, func(g jedec.Generation) any { return g.String() })
+	}
+	return r
+}
 
 // placeRows are the facts of each place.
 func placeRows(anyText string) []Row {

@@ -25,6 +25,8 @@ type Machine struct {
 	PCI        []string // ids of the functions on the card, "8086:a305"
 	OS         fact.Fact[string]
 	Stated     []Stated // limits that firmware or a technician states
+	// Generation is that of the modules that its sockets take.
+	Generation fact.Fact[jedec.Generation]
 	Totals     Totals
 	Places     []Place
 	Conflicts  []Conflict
@@ -216,18 +218,15 @@ func (m Machine) Populations() (list []Population) {
 	return list
 }
 
-// Takes is the form and the generation of the modules that the sockets take, as far as the
-// fitted ones tell; each unknown where they do not.
+// Takes is the form and the generation of the modules that the sockets take; each unknown where
+// nothing tells it.
 func (m Machine) Takes() (form jedec.Form, generation jedec.Generation) {
 	for _, p := range m.Places {
 		if f, ok := p.Form.Get(); ok && p.Attach.Or("") == Socket {
 			form = f
 		}
-		if p.Module != nil {
-			generation = max(generation, p.Module.Generation.Or(generation))
-		}
 	}
-	return form, generation
+	return form, m.Generation.Or(jedec.GenerationUnknown)
 }
 
 // Have returns what is installed; where the sum is open, what those modules come to whose size is known.

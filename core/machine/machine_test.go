@@ -38,13 +38,10 @@ func TestSocketsAreCountedByProcessor(t *testing.T) {
 }
 
 func TestWhatTheSocketsTake(t *testing.T) {
-	holds := func(a machine.Attach, f jedec.Form, g jedec.Generation) (p machine.Place) {
+	holds := func(a machine.Attach, f jedec.Form) (p machine.Place) {
 		p.Attach = fact.Known(a)
 		if f != jedec.FormUnknown {
 			p.Form = fact.Known(f)
-		}
-		if g != jedec.GenerationUnknown {
-			p.Module = &module.Module{Facts: module.Facts{Generation: fact.Known(g)}}
 		}
 		return p
 	}
@@ -55,15 +52,18 @@ func TestWhatTheSocketsTake(t *testing.T) {
 		gen    jedec.Generation
 	}{
 		"nothing known":                {nil, jedec.FormUnknown, none},
-		"a free socket tells its form": {[]machine.Place{holds(machine.Socket, jedec.SODIMM, none)}, jedec.SODIMM, none},
-		"a filled one its generation": {[]machine.Place{holds(machine.Socket, jedec.DIMM, jedec.DDR4)}, jedec.DIMM,
-			jedec.DDR4},
-		"what is soldered tells no socket's form": {[]machine.Place{holds(machine.Soldered, jedec.SODIMM, jedec.DDR4)},
+		"a socket tells its form":      {[]machine.Place{holds(machine.Socket, jedec.SODIMM)}, jedec.SODIMM, none},
+		"and the machine's generation": {[]machine.Place{holds(machine.Socket, jedec.DIMM)}, jedec.DIMM, jedec.DDR4},
+		"what is soldered tells no socket's form": {[]machine.Place{holds(machine.Soldered, jedec.SODIMM)},
 			jedec.FormUnknown, jedec.DDR4},
-		"a place whose form nobody knows": {[]machine.Place{holds(machine.Socket, jedec.SODIMM, none),
-			holds(machine.Socket, jedec.FormUnknown, jedec.DDR3)}, jedec.SODIMM, jedec.DDR3},
+		"a place whose form nobody knows": {[]machine.Place{holds(machine.Socket, jedec.SODIMM),
+			holds(machine.Socket, jedec.FormUnknown)}, jedec.SODIMM, jedec.DDR3},
 	} {
-		form, gen := machine.Machine{Places: c.places}.Takes()
+		m := machine.Machine{Places: c.places}
+		if c.gen != none {
+			m.Generation = fact.Known(c.gen)
+		}
+		form, gen := m.Takes()
 		assert.Equal(t, c.form, form, name)
 		assert.Equal(t, c.gen, gen, name)
 	}
