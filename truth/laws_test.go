@@ -78,6 +78,14 @@ func (a answer) buys() string {
 
 func (s situation) ask(t *testing.T, c card.Card) answer {
 	t.Helper()
+	a := s.decide(t, evidence.Weigh(reading.Of(c), catalogue.Catalogue{}))
+	a.card = c
+	return a
+}
+
+// offers is the list as it is searched.
+func (s situation) offers(t *testing.T) []propose.Offer {
+	t.Helper()
 	var offers []propose.Offer
 	for i, l := range s.lines {
 		x, err := module.Parse(l.Text())
@@ -85,10 +93,16 @@ func (s situation) ask(t *testing.T, c card.Card) answer {
 		offers = append(offers, propose.Offer{Number: i + 1, SKU: l.SKU, Text: l.Text(), Stick: &x, Pieces: 1, MinOrder: 1,
 			Price: stock.Money(l.Cents), Quantity: maybe.Just(l.Pieces)})
 	}
-	a := answer{card: c, m: evidence.Weigh(reading.Of(c), catalogue.Catalogue{})}
+	return offers
+}
+
+// decide is what is proposed for a machine.
+func (s situation) decide(t *testing.T, m machine.Machine) answer {
+	t.Helper()
+	a := answer{m: m}
 	var err error
 	a.result, err = propose.Search(a.m, ceiling.Of(a.m, catalogue.Catalogue{}), propose.Goal{Reach: maybe.Just(s.goal),
-		Offers: offers}, nil)
+		Offers: s.offers(t)}, nil)
 	if err == nil && len(a.result.Proposals) > 0 {
 		a.first, a.verdict = &a.result.Proposals[0], a.result.Proposals[0].Trial.Verdict
 	}

@@ -48,7 +48,7 @@ func (b *Bench) builds() (list []build) {
 		extra = []int{n - len(m.Places), 0}
 	}
 	if len(open) > openPlaces || len(open) == 0 && len(extra) == 1 {
-		return nil
+		return b.hidden()
 	}
 	for mask := range 1 << len(open) {
 		for _, more := range extra {
@@ -98,6 +98,23 @@ func (b *Bench) builds() (list []build) {
 		return nil
 	}
 	return list
+}
+
+// hidden are the two ways in which a machine may be built of which nothing but soldered memory is listed, and a
+// maximum of several times that is stated: as it is listed, or with a socket that nobody lists.
+func (b *Bench) hidden() []build {
+	m := b.Machine()
+	if n, ok := m.Totals.Sockets.Get(); !ok || n > 0 || m.Totals.Sockets.Standing() == fact.Settled {
+		return nil
+	}
+	var h records.Hand
+	h.Version = 1
+	_ = h.Observe("sockets", "", "1")
+	with, err := b.Assuming(h)
+	if err != nil || with.Machine().Totals.SocketsFree.Or(0) != 1 {
+		return nil
+	}
+	return []build{{"there is no socket", b, true}, {"there is a socket that nobody lists", with, false}}
 }
 
 func joined(a, b string) string {

@@ -3,7 +3,6 @@ package bench
 import (
 	"errors"
 	"slices"
-	"strings"
 
 	"epitome/core/ceiling"
 	"epitome/core/fact"
@@ -27,7 +26,7 @@ type Visit struct {
 	Proposals propose.Result
 	Choices   []Choice // two to four where there are as many, the first one leads
 	Nothing   error    // why there is nothing to choose, one of package propose's
-	Looks     []Look   // one or two
+	Looks     []Look   // that lead to a decision, the one that tells most first
 }
 
 // Reach is how far a machine goes.
@@ -44,12 +43,6 @@ type Choice struct {
 	Reason string
 }
 
-// A Look is one thing to look at.
-type Look struct {
-	About   string
-	Settles string
-}
-
 // Sitting is what a visit is asked.
 type Sitting struct {
 	Goal   propose.Goal // with no size and no money: the next sensible sizes
@@ -57,8 +50,8 @@ type Sitting struct {
 	Uses   []Use
 }
 
-// mostChoices and mostLooks bound what a technician is asked to weigh.
-const mostChoices, mostLooks = 4, 2
+// mostChoices bounds what a technician is asked to weigh.
+const mostChoices = 4
 
 // Visit works out a visit. stop is asked now and then whether to end early.
 func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
@@ -77,10 +70,7 @@ func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
 	}
 	v.Proposals, v.Nothing = b.choose(s.Goal, v.Asked, stop)
 	v.Proposals, v.Choices = choicesOf(v.Proposals)
-	sockets := b.Machine().Totals.Sockets
-	if soldered := sockets.Standing() == fact.Settled && sockets.Or(1) == 0; len(v.Choices) > 0 || !v.Done() && !soldered {
-		v.Looks = b.looks(v.Proposals, v.Choices)
-	}
+	v.Looks = b.looks(v)
 	return v
 }
 
@@ -107,8 +97,7 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 	}
 	steps := b.steps()
 	if len(steps) == 0 {
-		goal.Reach = maybe.Just(b.Machine().Have() + jedec.GiB)
-		return b.Propose(goal, stop)
+		steps = []jedec.Capacity{b.Machine().Have() + jedec.GiB}
 	}
 	var all propose.Result
 	var first error
@@ -223,42 +212,6 @@ func choicesOf(r propose.Result) (of propose.Result, list []Choice) {
 	return of, list
 }
 
-// looks are the one or two things to look at that settle most: first what the choices
-// depend on, then what is open on the machine.
-func (b *Bench) looks(r propose.Result, choices []Choice) (list []Look) {
-	add := func(about, settles string) {
-		// One look tells of a place what it tells, whoever asks.
-		if len(list) < mostLooks && settles != "" && !slices.ContainsFunc(list, func(l Look) bool {
-			return strings.HasPrefix(settles, l.Settles) || strings.HasPrefix(l.Settles, settles) || l.About == about
-		}) {
-			list = append(list, Look{about, settles})
-		}
-	}
-	for _, c := range choices[:min(len(choices), 1)] {
-		p, err := Find(r, c.Number)
-		if err != nil {
-			continue
-		}
-		for _, x := range p.Trial.Reasons {
-			for _, d := range x.Depends {
-				add(d.Fact, d.Look)
-			}
-		}
-	}
-	for _, o := range b.Machine().Open {
-		topic := o.About.Topic
-		room := topic == machine.AboutSockets || topic == machine.AboutAttach
-		if len(r.Structures) > 0 && room || len(choices) > 0 && topic == machine.AboutModel || r.Unsold && !room {
-			continue // said already, or no matter for what to buy: no look puts more on a list
-		}
-		add(o.About.String(), o.Settles)
-	}
-	if len(list) == 0 && len(choices) == 0 && !r.Unsold {
-		add("the machine", b.Next())
-	}
-	return list
-}
-
 // Cheapest is what the least of the choices costs, where costs are money.
 func (v Visit) Cheapest() (least stock.Money, ok bool) {
 	for _, c := range v.Choices {
@@ -308,6 +261,33 @@ func (b *Bench) Questions() (list []Question) {
 		ask(machine.AboutModel, "")
 	}
 	return list[:min(len(list), mostQuestions)]
+}
+
+// A Nothing is why there is nothing to buy.
+type Nothing uint8
+
+// Why there is nothing to buy.
+const (
+	NotNothing Nothing = iota // there is something to choose
+	Enough                    // the machine has what was asked for
+	NoMore                    // it does not take what was asked for, or no more at all
+	NotOffered                // nothing that is offered fits
+	NotTold                   // a fact is missing
+)
+
+// Because is why a visit ended with nothing to choose.
+func (v Visit) Because() Nothing {
+	switch {
+	case len(v.Choices) > 0:
+		return NotNothing
+	case errors.Is(v.Nothing, propose.ErrReached):
+		return Enough
+	case errors.Is(v.Nothing, propose.ErrBeyond) && v.Proposals.Unsold:
+		return NotOffered
+	case errors.Is(v.Nothing, propose.ErrBeyond):
+		return NoMore
+	}
+	return NotTold
 }
 
 // Done reports whether a visit ended with nothing to buy because the machine has what is

@@ -105,3 +105,12 @@ func Count(n int, noun string) string {
 	}
 	return fmt.Sprintf("%d %s", n, noun)
 }
+
+// And lists words as a sentence does: "A, B and C".
+func And(words []string) string {
+	if len(words) < 2 {
+		return strings.Join(words, "")
+	}
+	last := len(words) - 1
+	return strings.Join(words[:last], ", ") + " and " + words[last]
+}

@@ -184,6 +184,22 @@ var (
 	ErrGoal = errors.New("the goal can't be used")
 )
 
+// A MissingError is a fact without which nothing can be proposed. It wraps ErrUnknown.
+type MissingError struct {
+	About machine.Subject
+	Says  string // what is not known
+	Look  string // what tells it
+}
+
+func (e *MissingError) Error() string { return ErrUnknown.Error() + ": " + e.Says + "; " + e.Look }
+
+// Unwrap returns ErrUnknown.
+func (e *MissingError) Unwrap() error { return ErrUnknown }
+
+func missing(topic machine.Topic, place, look, says string, args ...any) error {
+	return &MissingError{machine.Subject{Topic: topic, Place: place}, fmt.Sprintf(says, args...), look}
+}
+
 // Search returns the proposals for a machine. stop is asked now and then
 // whether to end early; what is known so far comes back then, marked as not
 // exact. The error wraps one of those above and says in a sentence what stands

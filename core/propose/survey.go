@@ -101,25 +101,27 @@ func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		least: make(map[spot][]vector), asked: make(map[single]rule.Outcome)}
 	for _, p := range m.Places {
 		if !p.Attach.Known() {
-			return nil, fmt.Errorf("%w: whether %s is a socket is not known; look and see", ErrUnknown, p.Name)
+			return nil, missing(machine.AboutAttach, p.Name, "look and see", "whether %s is a socket is not known", p.Name)
 		}
 	}
 	g, known := l.Generation.Get()
 	switch {
 	case len(m.Places) == 0:
-		return nil, fmt.Errorf("%w: no place for memory is known", ErrUnknown)
+		return nil, missing(machine.AboutPlaces, "", machine.Subject{Topic: machine.AboutPlaces}.Settles(),
+			"no place for memory is known")
 	case m.Totals.Sockets.Standing() == fact.Disputed:
-		return nil, fmt.Errorf("%w: how many sockets there are is disputed; open the machine and count them", ErrUnknown)
+		return nil, missing(machine.AboutSockets, "", "open the machine and count them",
+			"how many sockets there are is disputed")
 	case s.judge.Sockets() > most:
-		return nil, fmt.Errorf("%w: %d sockets are listed, and no machine of this trade has more than %d; open the "+
-			"machine and count them", ErrUnknown, s.judge.Sockets(), most)
+		return nil, missing(machine.AboutSockets, "", "open the machine and count them",
+			"%d sockets are listed, and no machine of this trade has more than %d", s.judge.Sockets(), most)
 	case s.judge.Sockets() == 0:
 		return nil, fmt.Errorf("%w: all memory is soldered, there is no socket", ErrBeyond)
 	case !known:
-		return nil, fmt.Errorf("%w: the generation is not known; read the sticker of a fitted module", ErrUnknown)
+		return nil, missing(machine.AboutGeneration, "", "read the sticker of a fitted module",
+			"the generation is not known")
 	case !l.Form.Known():
-		return nil, fmt.Errorf("%w: the form of the sockets is not known; look whether they take DIMMs or SO-DIMMs",
-			ErrUnknown)
+		return nil, missing("form", "", "look whether they take DIMMs or SO-DIMMs", "the form of the sockets is not known")
 	case len(catalogue.SizesSold(g, l.Form.Or(jedec.FormUnknown))) == 0:
 		return nil, fmt.Errorf("%w: %v modules for sockets are not made", ErrBeyond, g)
 	}

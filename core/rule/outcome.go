@@ -72,7 +72,8 @@ type Reason struct {
 
 // A Dependence is an open fact that decides.
 type Dependence struct {
-	Fact  string // "the die density"
+	Key   string // the fact's own, as rules ask for it: "attach of DIMM 0"
+	Fact  string // in words, "the die density"
 	Leans string // the value that the evidence leans to; empty where it leans to none
 	Else  string // what comes of it otherwise
 	Look  string // the look that tells

@@ -41,7 +41,8 @@ func Choose[T any](w *World, p Possible[T]) T {
 		w.inferred = append(w.inferred, p.Infers)
 	}
 	if p.More && !slices.ContainsFunc(w.more, func(d Dependence) bool { return d.Fact == p.Fact }) {
-		w.more = append(w.more, Dependence{Fact: p.Fact, Else: "it may be between what was looked at", Look: p.Look})
+		w.more = append(w.more,
+			Dependence{Key: p.Key, Fact: p.Fact, Else: "it may be between what was looked at", Look: p.Look})
 	}
 	if len(p.Values) == 1 {
 		return p.Values[0]
@@ -184,7 +185,7 @@ func blamed(leaves []leaf, otherwise string) (out []Dependence) {
 			}
 			p := a.path[n]
 			if !slices.ContainsFunc(out, func(d Dependence) bool { return d.Fact == p.fact }) {
-				out = append(out, Dependence{Fact: p.fact, Leans: p.leans, Else: otherwise, Look: p.look})
+				out = append(out, Dependence{Key: p.key, Fact: p.fact, Leans: p.leans, Else: otherwise, Look: p.look})
 			}
 		}
 	}

@@ -75,7 +75,7 @@ func said[T comparable](w *rule.World, s *scene, i int, key, what string, f fact
 		return value, false
 	}
 	return rule.Choose(w, rule.Possible[T]{Key: s.stickKey(i, key), Values: values, Leads: f.Known(), Fact: what,
-		Look: readSticker}), true
+		Look: s.look(i)}), true
 }
 
 // registered: small-outline modules carry no register (JESD21-C 4.20.11 and its
@@ -96,9 +96,9 @@ func (s *scene) registered(w *rule.World, i int) bool {
 // tradesWord is no, where nothing says yes: in a shop's text that names the form
 // of a module it is said wherever it is otherwise; elsewhere it only leads.
 func (s *scene) tradesWord(i int, key, what string) rule.Possible[bool] {
-	p := yesNo(s.stickKey(i, key), what, readSticker, false, true, "trade's word")
+	p := yesNo(s.stickKey(i, key), what, s.look(i), false, true, "trade's word")
 	if _, server := s.seats[i].Stick.Leans("registered"); server && key != "clock driver" {
-		return yesNo(p.Key, what, readSticker, true, true, "") // what is sold for servers is mostly registered
+		return yesNo(p.Key, what, p.Look, true, true, "") // what is sold for servers is mostly registered
 	}
 	if st := s.seats[i].Stick; st.Kind == module.Listing && st.Form.Known() {
 		p.Values = p.Values[:1]
@@ -197,7 +197,7 @@ func (s *scene) layout(w *rule.World, i int) layout {
 	st := &s.seats[i].Stick
 	leads := st.Ranks.Standing() != fact.Disputed && st.Width.Standing() != fact.Disputed
 	return rule.Choose(w, rule.Possible[layout]{Key: s.stickKey(i, "layout"), Values: list, Leads: leads,
-		Fact: "ranks and chips of " + s.names[i], Look: "read them off the sticker, as 1Rx8",
+		Fact: "ranks and chips of " + s.names[i], Look: s.look(i) + ": 1Rx8 is one rank of x8 chips",
 		Infers: "ordinary layout"})
 }
 
@@ -220,7 +220,7 @@ func (s *scene) madeFor(w *rule.World, i int) jedec.Supplies {
 	}
 	return rule.Choose(w, rule.Possible[jedec.Supplies]{Key: s.stickKey(i, "supply"),
 		Values: []jedec.Supplies{jedec.SuppliesOf(classes[0]), all}, Leads: true,
-		Fact: "the supply of " + s.names[i], Look: "read its sticker: PC3 is 1.5 V, PC3L 1.35 V", Infers: "trade's word"})
+		Fact: "the supply of " + s.names[i], Look: s.look(i) + ": PC3 is 1.5 V, PC3L 1.35 V", Infers: "trade's word"})
 }
 
 // given is what the board supplies.

@@ -293,6 +293,14 @@ func (r Rule) named(reason rule.Reason) rule.Reason {
 
 const readSticker = "read its sticker, or its EEPROM"
 
+// look is what tells a fact of a module: of one that is there its sticker, of one that is to be had its seller.
+func (s *scene) look(i int) string {
+	if s.in != nil && s.seats[i].New {
+		return "ask its seller, or read its sticker"
+	}
+	return readSticker
+}
+
 // ok is what a rule says of a world in which it is met.
 func ok() rule.Said { return rule.Said{Outcome: rule.OK} }
 

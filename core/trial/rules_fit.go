@@ -39,7 +39,7 @@ func sameGeneration(w *rule.World, s *scene, i int) rule.Said {
 		alike := rule.Choose(w, yesNo(s.stickKey(i, "generation"),
 			map[bool]string{true: "the board's generation", false: "the generation of " + s.names[i]}[stated],
 			map[bool]string{true: "read the sticker of a fitted module, or add the board to the catalogue",
-				false: readSticker}[stated], true, false, ""))
+				false: s.look(i)}[stated], true, false, ""))
 		if !alike {
 			return refused("the generation is not known", "")
 		}
@@ -87,7 +87,7 @@ func form(w *rule.World, s *scene, i int) rule.Said {
 				leads, first = true, hint.Value == want.String()
 			}
 		}
-		if !rule.Choose(w, yesNo(s.stickKey(i, "form"), "the form of "+s.names[i], readSticker, first, leads,
+		if !rule.Choose(w, yesNo(s.stickKey(i, "form"), "the form of "+s.names[i], s.look(i), first, leads,
 			map[bool]string{true: "trade's word"}[leads])) {
 			return refused("the form is not known", "")
 		}
@@ -156,7 +156,7 @@ func (t *setting) at(name string) (machine.Place, bool) {
 func supply(w *rule.World, s *scene, i int) rule.Said {
 	own := s.madeFor(w, i)
 	if own.Len() == 0 { // of no known generation
-		if !rule.Choose(w, yesNo(s.stickKey(i, "supply"), "the supply of "+s.names[i], "read its sticker", true, false, "")) {
+		if !rule.Choose(w, yesNo(s.stickKey(i, "supply"), "the supply of "+s.names[i], s.look(i), true, false, "")) {
 			return refused("the supply that it is made for is not known", "")
 		}
 		return ok()

@@ -24,7 +24,7 @@ func density(w *rule.World, s *scene, i int) rule.Said {
 	l := s.layout(w, i)
 	if l.mbit == 0 {
 		if !rule.Choose(w, yesNo(s.stickKey(i, "die"), "the die density of "+s.names[i],
-			"read ranks and chips off its sticker, as 1Rx8", true, false, "")) {
+			s.look(i)+": 1Rx8 is one rank of x8 chips", true, false, "")) {
 			return refused("the die density is not known", "")
 		}
 		return ok()
@@ -134,7 +134,7 @@ func perSlot(w *rule.World, s *scene, i int) rule.Said {
 	seat := s.seats[i]
 	size, sized := seat.Stick.Capacity.Get()
 	if !sized {
-		if !rule.Choose(w, yesNo(s.stickKey(i, "size"), "the size of "+s.names[i], readSticker, true, false, "")) {
+		if !rule.Choose(w, yesNo(s.stickKey(i, "size"), "the size of "+s.names[i], s.look(i), true, false, "")) {
 			return refused("the size is not known", "")
 		}
 		return ok()

@@ -141,7 +141,7 @@ func TrialJSON(t trial.Trial) any {
 		"interleaved_mib": nil, "interleaved_most_mib": nil, "bandwidth_mbs": nil,
 		"with_profile": pointsJSON(t.WithProfile), "exact": !t.Cut,
 		"instead_of": maybe.If(strings.Join(t.Instead, ", "), len(t.Instead) > 0),
-		"before": map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
+		"before":     map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
 		out["interleaved_most_mib"] = p.InterleavedMost

@@ -135,7 +135,7 @@ func known[T comparable](v T, s fact.Standing) fact.Fact[T] {
 func twoPlaces(attach fact.Standing) machine.Machine {
 	stick := &module.Module{Facts: module.Facts{Generation: known(jedec.DDR4, fact.Settled),
 		Form: known(jedec.SODIMM, fact.Settled), Capacity: known(8*jedec.GiB, fact.Settled)}}
-	m := machine.Machine{Places: []machine.Place{
+	m := machine.Machine{Generation: stick.Generation, Places: []machine.Place{
 		{Name: "A", Attach: known(machine.Socket, attach), Filled: known(true, fact.Settled),
 			Form: known(jedec.SODIMM, fact.Settled), Module: stick},
 		{Name: "B", Attach: known(machine.Socket, fact.Settled), Filled: known(false, fact.Settled),

@@ -195,10 +195,16 @@ var sourceWords = map[ceiling.Source]string{
 	ceiling.Field: "field",
 }
 
+// nothingTitles say why there is nothing to buy.
+var nothingTitles = map[bench.Nothing]string{bench.Enough: "Enough memory", bench.NoMore: "No upgrade possible",
+	bench.NotOffered: "No module offered fits", bench.NotTold: "Can't tell yet"}
+
 func buyTitle(v bench.Visit) string {
 	switch reach, ok := v.Proposals.Goal.Reach.Get(); {
-	case len(v.Choices) == 0:
-		return "Nothing to buy"
+	case v.Because() == bench.NoMore && v.Asked && ok:
+		return fmt.Sprintf("%v is not possible", reach)
+	case v.Because() != bench.NotNothing:
+		return nothingTitles[v.Because()]
 	case v.Asked && ok:
 		return fmt.Sprintf("What to buy for %v", reach)
 	case v.Asked:

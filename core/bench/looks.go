@@ -1,0 +1,98 @@
+package bench
+
+import (
+	"cmp"
+	"errors"
+	"slices"
+	"strings"
+
+	"epitome/core/plain"
+	"epitome/core/propose"
+	"epitome/core/rule"
+)
+
+// A Look is one thing to look at before a decision.
+type Look struct {
+	About   string // the open fact
+	Settles string // what tells it
+}
+
+// mostLooks bounds what a technician is asked to look at.
+const mostLooks = 3
+
+// looks are those on which the decision depends: of the first choice the open facts that would break or prove it, and
+// how the machine is built where another way buys something else; where nothing can be chosen the fact without which
+// nothing can. What changes neither what is bought nor how sure it is, is none.
+func (b *Bench) looks(v Visit) (list []Look) {
+	if len(v.Choices) > 0 {
+		return b.looksOf(v.Proposals, v.Choices[0])
+	}
+	if v.Because() != NotTold {
+		return nil
+	}
+	if b.Ceilings().AsksChipset() {
+		list = append(list, Look{"which chipset the board has", b.Next()})
+	}
+	if m := (*propose.MissingError)(nil); errors.As(v.Nothing, &m) {
+		return append(list, Look{m.About.String(), m.Look})
+	}
+	if len(list) == 0 {
+		list = append(list, Look{"the machine", b.Next()})
+	}
+	return list
+}
+
+// looksOf are the looks of a choice.
+func (b *Bench) looksOf(r propose.Result, c Choice) (list []Look) {
+	built := slices.ContainsFunc(r.Structures, func(x propose.Structure) bool { return x.First != r.Structures[0].First })
+	if built {
+		list = append(list, Look{"how the machine is built", lookInside})
+	}
+	p, err := Find(r, c.Number)
+	if err != nil {
+		return list
+	}
+	type open struct {
+		Look
+		worst rule.Outcome
+		rules int
+	}
+	var facts []open
+	var sockets []string
+	for _, x := range p.Trial.Reasons {
+		for _, d := range x.Depends {
+			if place, asks := strings.CutPrefix(d.Key, "attach of "); asks {
+				if !slices.Contains(sockets, place) {
+					sockets = append(sockets, place)
+				}
+				continue
+			}
+			at := slices.IndexFunc(facts, func(o open) bool { return o.Settles == d.Look && o.About == d.Fact })
+			if at < 0 {
+				at, facts = len(facts), append(facts, open{Look: Look{d.Fact, d.Look}})
+			}
+			facts[at].rules++
+			facts[at].worst = max(facts[at].worst, x.Outcome)
+		}
+	}
+	if len(sockets) > 0 && !built { // opening the machine tells it, too
+		facts = append([]open{{lookForSockets(sockets), rule.Likely, 1}}, facts...)
+	}
+	slices.SortStableFunc(facts, func(a, b open) int {
+		return cmp.Or(cmp.Compare(b.worst, a.worst), cmp.Compare(b.rules, a.rules))
+	})
+	for _, f := range facts {
+		if !slices.ContainsFunc(list, func(l Look) bool { return l.Settles == f.Settles }) {
+			list = append(list, f.Look)
+		}
+	}
+	return list[:min(len(list), mostLooks)]
+}
+
+func lookForSockets(places []string) Look {
+	about := "whether " + plain.And(places) + " are sockets"
+	if len(places) == 1 {
+		about = "whether " + places[0] + " is a socket"
+	}
+	return Look{about, "look " + about}
+}
