@@ -77,8 +77,8 @@ func removals(m machine.Machine, channels int) (list []removal) {
 		name := func(text string) func(*machine.Place) {
 			return func(p *machine.Place) { p.Module.Maker, p.Module.Part = fact.Known(text), fact.Known(text+"-1") }
 		}
-		ofPlace("maker", i, func(p *machine.Place) { p.Module.Maker, p.Module.Part = fact.Fact[string]{}, fact.Fact[string]{} },
-			name("Marram"), name("Norvik"))
+		nobody := func(p *machine.Place) { p.Module.Maker, p.Module.Part = fact.Fact[string]{}, fact.Fact[string]{} }
+		ofPlace("maker", i, nobody, name("Marram"), name("Norvik"))
 	}
 	system := removal{name: "the system", out: func(m *machine.Machine) { m.OS = fact.Fact[string]{} }}
 	for _, name := range []string{"Linux 64-bit", "Windows 10 Pro 64-bit", "Windows 11 Home 64-bit"} {

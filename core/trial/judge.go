@@ -258,6 +258,11 @@ func KindOf(s module.Module) PlaceKind {
 	return PlaceKind{s.Capacity.Or(0), uint8(s.Ranks.Or(0)), s.Clocked.Or(false)}
 }
 
+// String tells kinds apart.
+func (k PlaceKind) String() string {
+	return fmt.Sprint(uint64(k.Capacity/jedec.MiB), "/", k.Ranks, "/", k.Clocked)
+}
+
 // AccessTime is a stick's access time, or that of the bin that is sold in its
 // grade.
 func AccessTime(s module.Module) (jedec.Picoseconds, bool) { return s.SoldTimes().TAA.Get() }
@@ -462,46 +467,55 @@ func (j *Judge) reads(deal [][]int, kinds []PlaceKind) placing {
 // otherwise is what the rules about a channel come to where the places may be wired in another way than modules are
 // dealt by: open where one of the ways is refused, or nobody states its rate.
 func (j *Judge) otherwise(deal [][]int, kinds []PlaceKind) rule.Outcome {
-	seats := slices.Clone(j.fixed)
-	densest := fill{slots: (len(j.in.m.Places) + j.in.counts[0] - 1) / j.in.counts[0]}
-	for b, dealt := range deal {
-		for n, i := range dealt {
-			k := kinds[i]
-			seats = append(seats, Seat{Place: j.bays[b].sockets[n].Name, Stick: module.Module{Facts: module.Facts{
-				Capacity: fact.Known(k.Capacity), Clocked: fact.Known(k.Clocked), Ranks: ranksOf(k)}}})
-		}
-	}
 	fits := func(f fill) bool {
 		run := j.fills.of(j.in, f)
 		return run.rate > 0 && run.outcome.Runs()
 	}
-	for _, k := range largestRanks(kinds)[:min(len(kinds), densest.slots)] {
-		densest = densest.with(int(k.Ranks), k.Clocked)
+	if len(j.fixed) == 0 && len(j.in.counts) == 1 {
+		densest := fill{slots: (len(j.in.m.Places) + j.in.counts[0] - 1) / j.in.counts[0]}
+		for _, k := range largestRanks(kinds)[:min(len(kinds), densest.slots)] {
+			densest = densest.with(int(k.Ranks), k.Clocked)
+		}
+		if fits(densest) {
+			return rule.OK
+		}
 	}
-	if len(j.fixed) == 0 && len(j.in.counts) == 1 && fits(densest) {
-		return rule.OK
-	}
-	sc := &scene{in: j.in, seats: seats}
-	sc.wire()
-	for i := range sc.views {
-		for g, group := range sc.views[i].groups {
-			f := fill{slots: sc.views[i].slots[g]}
-			for _, at := range group {
-				f = f.with(seats[at].Stick.Ranks.Or(0), seats[at].Stick.Clocked.Or(false))
+	held, words := make([]PlaceKind, len(j.in.m.Places)), make([]string, len(j.in.m.Places)) // by place
+	put := func(place string, k PlaceKind) {
+		for i := range j.in.m.Places {
+			if j.in.m.Places[i].Name == place {
+				held[i], words[i] = k, k.String()
 			}
-			if !fits(f) {
+		}
+	}
+	for _, s := range j.fixed {
+		put(s.Place, KindOf(s.Stick))
+	}
+	for b, dealt := range deal {
+		for n, i := range dealt {
+			put(j.bays[b].sockets[n].Name, kinds[i])
+		}
+	}
+	list, all := j.in.wirings(words)
+	for _, w := range list {
+		for i, channel := range w {
+			if slices.Index(w, channel) < i {
+				continue // looked at already
+			}
+			f := fill{}
+			for o, c := range w {
+				if c == channel {
+					if f.slots++; words[o] != "" {
+						f = f.with(int(held[o].Ranks), held[o].Clocked)
+					}
+				}
+			}
+			if f.modules > 0 && !fits(f) {
 				return rule.Unproven
 			}
 		}
 	}
-	return map[bool]rule.Outcome{true: rule.Likely, false: rule.OK}[sc.more]
-}
-
-func ranksOf(k PlaceKind) fact.Fact[int] {
-	if k.Ranks == 0 {
-		return fact.Fact[int]{}
-	}
-	return fact.Known(int(k.Ranks))
+	return map[bool]rule.Outcome{true: rule.OK, false: rule.Likely}[all]
 }
 
 func largestRanks(kinds []PlaceKind) []PlaceKind {

@@ -2,7 +2,6 @@ package trial
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -291,7 +290,7 @@ func (t *setting) kindsOf(seats []Seat) []string {
 	kinds := make([]string, len(t.m.Places))
 	for i, p := range t.m.Places {
 		if at := slices.IndexFunc(seats, func(s Seat) bool { return s.Place == p.Name }); at >= 0 {
-			kinds[i] = kindOfSeat(&seats[at])
+			kinds[i] = KindOf(seats[at].Stick).String()
 		}
 	}
 	return kinds
@@ -345,10 +344,4 @@ func (t *setting) wire() {
 	}
 	all, _ := t.wirings(each)
 	t.told = len(all) == 1
-}
-
-// kindOfSeat is what a channel sees of a module.
-func kindOfSeat(s *Seat) string {
-	k := KindOf(s.Stick)
-	return fmt.Sprint(uint64(k.Capacity/jedec.MiB), "/", k.Ranks, "/", k.Clocked)
 }
