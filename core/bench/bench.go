@@ -31,6 +31,7 @@ type Bench struct {
 	readings  func() reading.Set
 	machine   func() machine.Machine
 	ceilings  func() ceiling.Limits
+	builds    func() []build // the ways in which the machine may be built, see structures.go
 }
 
 // New lays a card on the bench, beside what is known of processors, chipsets
@@ -39,6 +40,7 @@ func New(c card.Card, known catalogue.Catalogue) *Bench {
 	b := &Bench{card: c, catalogue: known}
 	b.readings = sync.OnceValue(func() reading.Set { return reading.Of(c) })
 	b.machine = sync.OnceValue(func() machine.Machine { return evidence.Weigh(b.readings(), known) })
+	b.builds = sync.OnceValue(b.ways)
 	b.ceilings = sync.OnceValue(func() ceiling.Limits { return ceiling.Of(b.Machine(), known) })
 	return b
 }

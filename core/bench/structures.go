@@ -28,9 +28,9 @@ type build struct {
 // mostBuilds bounds the ways that are worked out; openPlaces the places that may be either.
 const mostBuilds, openPlaces = 6, 2
 
-// builds lists the ways in which the machine may be built, the likeliest first; none where
+// ways lists the ways in which the machine may be built, the likeliest first; none where
 // nothing about its places is open.
-func (b *Bench) builds() (list []build) {
+func (b *Bench) ways() (list []build) {
 	m := b.Machine()
 	var open []machine.Place
 	sockets := 0

@@ -11,12 +11,13 @@ import (
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/need"
 	"epitome/core/propose"
 )
 
 // exported is a laptop by its system's export: two places announced, one of them filled, which names neither serial nor
 // part number since the columns were not asked for; and what a person says of it.
-func exported(t *testing.T, hand string) *Bench {
+func exported(t testing.TB, hand string) *Bench {
 	t.Helper()
 	c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(`[
 {"CreationClassName":"Win32_Processor","Name":"Intel(R) Core(TM) i5-8265U CPU @ 1.60GHz"},
@@ -82,4 +83,15 @@ func TestAPlaceKeepsTheNameThatItGot(t *testing.T) {
 	assert.Equal(t, "B", p.Channel.Or(""))
 	assert.Equal(t, "A", m.PlaceCalled("DIMM A").Channel.Or(""), "what the other leaves")
 	assert.Equal(t, fact.Settled, p.Attach.Standing(), "a module was fitted there, and found")
+}
+
+// An ordinary laptop of which one place may be either: every way of building it is searched for every size that is
+// worth asking for.
+func BenchmarkVisitOfAnOpenLaptop(b *testing.B) {
+	for b.Loop() {
+		v := exported(b, "sockets: 1\n").Visit(Sitting{Policy: need.BuiltIn()}, nil)
+		if len(v.Choices) == 0 {
+			b.Fatal(v.Nothing)
+		}
+	}
 }

@@ -27,7 +27,7 @@ func (s *sources) shareChannels(places []machine.Place) {
 		return
 	}
 	channels := s.channelCount(len(places))
-	if channels == 0 || len(s.controllers()) == 0 {
+	if channels == 0 || len(s.platform().Controllers) == 0 {
 		return
 	}
 	each := len(places) / channels
@@ -79,7 +79,7 @@ func channelOf(p smbios.Position) (string, bool) {
 // sockets divide by them; two sockets share two, where nobody says.
 func (s *sources) channelCount(sockets int) int {
 	channels := 0
-	for _, c := range s.controllers() {
+	for _, c := range s.platform().Controllers {
 		if n, ok := c.Channels.Get(); ok {
 			if channels != 0 && channels != n {
 				return 0 // generations differ

@@ -19,13 +19,13 @@ import (
 // sources are a card's readings, with what the catalogue knows beside them.
 type sources struct {
 	reading.Set
-	known       catalogue.Catalogue
-	boards      []catalogue.Board             // the catalogue's entries of this board or machine
-	writes      convention                    // what firmware writes into its speed fields
-	controllers func() []catalogue.Controller // of the processor, or of the northbridge
-	trouble     []machine.Conflict            // what does not add up, as far as it was met
-	spots       []*spot                       // the places that readings list
-	shared      []*reading.EEPROM             // of places of which either may have it
+	known    catalogue.Catalogue
+	boards   []catalogue.Board         // the catalogue's entries of this board or machine
+	writes   convention                // what firmware writes into its speed fields
+	platform func() catalogue.Platform // what holds the memory controller
+	trouble  []machine.Conflict        // what does not add up, as far as it was met
+	spots    []*spot                   // the places that readings list
+	shared   []*reading.EEPROM         // of places of which either may have it
 }
 
 // table names a structure type as a source of claims.
@@ -66,7 +66,7 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	s.identify(&m)
 	s.boards = known.BoardsOf(m)
 	// only where a figure asks
-	s.controllers = sync.OnceValue(func() []catalogue.Controller { return known.PlatformOf(m).Controllers })
+	s.platform = sync.OnceValue(func() catalogue.Platform { return known.PlatformOf(m) })
 	var strays []reading.Sighting
 	s.spots, strays = fuse(read.Listed)
 	for _, x := range strays {

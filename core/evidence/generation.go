@@ -13,7 +13,7 @@ import (
 // generation is what the machine's sockets take: what the modules in them are; where none tells, the only generation
 // for sockets that controller, chipset and board all take. Modules in sockets that say nothing of theirs are of it.
 func (s sources) generation(m *machine.Machine) fact.Fact[jedec.Generation] {
-	only := s.onlyGeneration(*m)
+	only := s.onlyGeneration()
 	for i := range m.Places {
 		p := &m.Places[i]
 		if p.Module != nil && p.Module.Generation.Standing() == fact.Unknown && p.Attach.Or("") == machine.Socket {
@@ -43,8 +43,8 @@ func (s sources) generation(m *machine.Machine) fact.Fact[jedec.Generation] {
 
 // onlyGeneration is the one generation for sockets that all of them take, as sure as the catalogue is of the
 // controller; nothing where there are several.
-func (s sources) onlyGeneration(m machine.Machine) fact.Fact[jedec.Generation] {
-	platform, standing := s.known.PlatformOf(m), fact.Settled
+func (s sources) onlyGeneration() fact.Fact[jedec.Generation] {
+	platform, standing := s.platform(), fact.Settled
 	var left []jedec.Generation
 	by := "the processor"
 	if platform.Northbridge {

@@ -72,7 +72,7 @@ func conventionOf(spots []*spot, highest func() map[jedec.Generation]jedec.Rate)
 // generation.
 func (s sources) highest() map[jedec.Generation]jedec.Rate {
 	out := make(map[jedec.Generation]jedec.Rate)
-	for _, c := range s.controllers() {
+	for _, c := range s.platform().Controllers {
 		if g, _, ok := jedec.ParseGeneration(c.Generation); ok {
 			out[g] = max(out[g], c.Rate.Or(0))
 		}

@@ -170,7 +170,7 @@ func (s sources) listedOnly(sockets int) bool {
 	if s.seenInside() || len(s.boards) > 0 || s.Panel.Slots.Or(0) == sockets {
 		return false
 	}
-	for _, c := range s.controllers() {
+	for _, c := range s.platform().Controllers {
 		channels := c.Channels.Or(0) * max(s.processors().Or(1), 1)
 		each, known := c.DIMMs.Get()
 		if channels > 0 && (sockets%channels == 0 || sockets < channels) && (!known || sockets <= channels*each) {
