@@ -31,6 +31,7 @@ type Bench struct {
 	readings  func() reading.Set
 	machine   func() machine.Machine
 	ceilings  func() ceiling.Limits
+	free      func() []propose.Gain
 	builds    func() []build // the ways in which the machine may be built, see structures.go
 }
 
@@ -41,6 +42,7 @@ func New(c card.Card, known catalogue.Catalogue) *Bench {
 	b.readings = sync.OnceValue(func() reading.Set { return reading.Of(c) })
 	b.machine = sync.OnceValue(func() machine.Machine { return evidence.Weigh(b.readings(), known) })
 	b.builds = sync.OnceValue(b.ways)
+	b.free = sync.OnceValue(func() []propose.Gain { return propose.Free(b.Machine(), b.Ceilings()) })
 	b.ceilings = sync.OnceValue(func() ceiling.Limits { return ceiling.Of(b.Machine(), known) })
 	return b
 }
@@ -90,7 +92,7 @@ func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
 }
 
 // Free is what the machine could do better without buying anything.
-func (b *Bench) Free() []propose.Gain { return propose.Free(b.Machine(), b.Ceilings()) }
+func (b *Bench) Free() []propose.Gain { return b.free() }
 
 // Try puts sticks into the machine, in the place of what is fitted where no socket is free. The
 // error is one of package trial's.

@@ -133,6 +133,9 @@ const lookInside = "open the machine: count its sockets, and see which memory is
 // end early. The error is one of package propose's.
 func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, error) {
 	r, err := propose.Search(b.Machine(), b.Ceilings(), goal, stop)
+	if !errors.Is(err, propose.ErrGoal) && !errors.Is(err, propose.ErrReached) {
+		r.Free = b.Free()
+	}
 	if errors.Is(err, propose.ErrGoal) || errors.Is(err, propose.ErrStopped) {
 		return r, err
 	}

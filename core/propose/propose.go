@@ -136,7 +136,7 @@ type Result struct {
 	Goal      Goal
 	Priced    bool // costs are money; otherwise the number of modules
 	Now       Now
-	Free      []Gain // what could be better without buying
+	Free      []Gain // what could be better without buying, where the caller looked
 	Proposals []Proposal
 	Unproven  []Proposal // that wait for a fact
 	Beaten    int        // proposals that nothing beats beside the ones shown
@@ -216,7 +216,7 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	if err != nil {
 		return r, err
 	}
-	r.Now, r.Free = Now{s.have, s.judge.Now()}, Free(m, l)
+	r.Now = Now{s.have, s.judge.Now()}
 	s.stop = stop
 	s.search()
 	r.Considered = s.considered
