@@ -185,7 +185,7 @@ func TestChanceVisitsSayWhatHolds(t *testing.T) {
 		}
 		assert.True(t, len(v.Choices) > 0 || v.Nothing != nil || len(v.Looks) > 0, "machine %d: nothing is said", n)
 		asked := make(map[string]bool)
-		for _, q := range b.Questions() {
+		for _, q := range v.Questions() {
 			assert.False(t, asked[q.Fact], "machine %d: %s is asked twice", n, q.Fact)
 			asked[q.Fact] = true
 			assert.NoError(t, b.Accepts(q.Fact, q.Example), "machine %d: the example of %s", n, q.Fact)
@@ -200,7 +200,7 @@ func TestVisitsInFull(t *testing.T) {
 	for _, n := range []int{3, 10, 24, 41, 58, 77, 102, 131, 166, 199} {
 		b, s, v := sat(t, n, known)
 		page.Add(fmt.Sprintf("machine %d: reach %v, spend %v, %d offers, uses %v", n, s.Goal.Reach.Or(0), s.Goal.Spend.Or(0),
-			len(s.Goal.Offers), s.Uses), append(visited(v), asked(b)...)...)
+			len(s.Goal.Offers), s.Uses), append(visited(v), asked(b, v)...)...)
 	}
 	page.Compare(t, "testdata/visits.txt")
 }
@@ -265,8 +265,8 @@ func proposed(p bench.Proposal) string {
 	return s
 }
 
-func asked(b *bench.Bench) (lines []string) {
-	for _, q := range b.Questions() {
+func asked(b *bench.Bench, v bench.Visit) (lines []string) {
+	for _, q := range v.Questions() {
 		lines = append(lines, fmt.Sprintf("question: %s (%s: %s)", q.Text, q.Fact, q.Example))
 	}
 	return append(lines, "next: "+b.Next())

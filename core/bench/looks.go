@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/fact"
+	"epitome/core/machine"
 	"epitome/core/plain"
 	"epitome/core/propose"
 	"epitome/core/rule"
@@ -13,8 +15,9 @@ import (
 
 // A Look is one thing to look at before a decision.
 type Look struct {
-	About   string // the open fact
-	Settles string // what tells it
+	About   string            // the open fact
+	Settles string            // what tells it
+	Asks    []machine.Subject // what a person can say of it there and then
 }
 
 // mostLooks bounds what a technician is asked to look at.
@@ -31,13 +34,68 @@ func (b *Bench) looks(v Visit) (list []Look) {
 		return nil
 	}
 	if b.Ceilings().AsksChipset() {
-		list = append(list, Look{"which chipset the board has", b.Next()})
+		list = append(list, Look{"which chipset the board has", b.Next(), []machine.Subject{{Topic: machine.AboutChipset}}})
 	}
 	if m := (*propose.MissingError)(nil); errors.As(v.Nothing, &m) {
-		return append(list, Look{m.About.String(), m.Look})
+		return append(list, Look{m.About.String(), m.Look, b.askable(m.About)})
 	}
 	if len(list) == 0 {
-		list = append(list, Look{"the machine", b.Next()})
+		list = append(list, Look{About: "the machine", Settles: b.Next()})
+	}
+	return list
+}
+
+// askable is how a missing fact is asked of a person.
+func (b *Bench) askable(about machine.Subject) (list []machine.Subject) {
+	switch about.Topic {
+	case machine.AboutAttach:
+		return []machine.Subject{about}
+	case machine.AboutSockets:
+		return []machine.Subject{{Topic: "sockets"}}
+	case machine.AboutGeneration:
+		for _, p := range b.Machine().Places {
+			if p.Module != nil && p.Attach.Or("") == machine.Socket && !p.Module.Generation.Known() {
+				return []machine.Subject{{Topic: "holds", Place: p.Name}}
+			}
+		}
+	}
+	return nil
+}
+
+// inside is what a person can say who looks how the machine is built.
+func (b *Bench) inside() (list []machine.Subject) {
+	m := b.Machine()
+	if m.Totals.Sockets.Standing() < fact.Settled {
+		list = append(list, machine.Subject{Topic: "sockets"})
+	}
+	for _, p := range m.Places {
+		if p.Attach.Standing() < fact.Settled && !p.Announced {
+			list = append(list, machine.Subject{Topic: machine.AboutAttach, Place: p.Name})
+		}
+	}
+	return list
+}
+
+// A Question is one that would settle much, with how its answer is observed.
+type Question struct {
+	Text    string
+	Fact    string // as observe takes it: "sockets", "attach of DIMM 0"
+	Example string
+}
+
+// mostQuestions bounds what a technician is asked at a visit.
+const mostQuestions = 3
+
+// Questions are those whose answers decide what a visit leads to, the most telling first.
+func (v Visit) Questions() (list []Question) {
+	for _, l := range v.Looks {
+		for _, about := range l.Asks {
+			text, example := about.Asked()
+			q := Question{text, about.String(), example}
+			if len(list) < mostQuestions && !slices.Contains(list, q) {
+				list = append(list, q)
+			}
+		}
 	}
 	return list
 }
@@ -46,7 +104,7 @@ func (b *Bench) looks(v Visit) (list []Look) {
 func (b *Bench) looksOf(r propose.Result, c Choice) (list []Look) {
 	built := slices.ContainsFunc(r.Structures, func(x propose.Structure) bool { return x.First != r.Structures[0].First })
 	if built {
-		list = append(list, Look{"how the machine is built", lookInside})
+		list = append(list, Look{"how the machine is built", lookInside, b.inside()})
 	}
 	p, err := Find(r, c.Number)
 	if err != nil {
@@ -69,7 +127,7 @@ func (b *Bench) looksOf(r propose.Result, c Choice) (list []Look) {
 			}
 			at := slices.IndexFunc(facts, func(o open) bool { return o.Settles == d.Look && o.About == d.Fact })
 			if at < 0 {
-				at, facts = len(facts), append(facts, open{Look: Look{d.Fact, d.Look}})
+				at, facts = len(facts), append(facts, open{Look: Look{d.Fact, d.Look, b.asksOf(d)}})
 			}
 			facts[at].rules++
 			facts[at].worst = max(facts[at].worst, x.Outcome)
@@ -94,5 +152,17 @@ func lookForSockets(places []string) Look {
 	if len(places) == 1 {
 		about = "whether " + places[0] + " is a socket"
 	}
-	return Look{about, "look " + about}
+	l := Look{About: about, Settles: "look " + about}
+	for _, p := range places {
+		l.Asks = append(l.Asks, machine.Subject{Topic: machine.AboutAttach, Place: p})
+	}
+	return l
+}
+
+// asksOf is how a person is asked for a fact on which a choice depends.
+func (b *Bench) asksOf(d rule.Dependence) []machine.Subject {
+	if b.Ceilings().AsksChipset() && strings.HasPrefix(d.Fact, "which chipset") {
+		return []machine.Subject{{Topic: machine.AboutChipset}}
+	}
+	return nil
 }

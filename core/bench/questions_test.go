@@ -8,6 +8,7 @@ import (
 	"epitome/core/bench"
 	"epitome/core/card"
 	"epitome/core/catalogue"
+	"epitome/core/need"
 	"epitome/core/smbios/compose"
 	"epitome/golden"
 )
@@ -37,7 +38,8 @@ func TestWhatIsAsked(t *testing.T) {
 					}
 					b := bench.New(c, catalogue.Catalogue{})
 					fmt.Fprintf(&page, "## chassis %#x, form %#x, named %v, %s\n", chassis, form, named, hand)
-					for _, q := range b.Questions() {
+					v := b.Visit(bench.Sitting{Policy: need.BuiltIn()}, nil)
+					for _, q := range v.Questions() {
 						fmt.Fprintf(&page, "%s (%s=%s)\n", q.Text, q.Fact, q.Example)
 					}
 					fmt.Fprintf(&page, "next: %s\n", b.Next())

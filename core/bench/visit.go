@@ -7,7 +7,6 @@ import (
 	"epitome/core/ceiling"
 	"epitome/core/fact"
 	"epitome/core/jedec"
-	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/need"
 	"epitome/core/propose"
@@ -220,47 +219,6 @@ func (v Visit) Cheapest() (least stock.Money, ok bool) {
 		}
 	}
 	return least, ok
-}
-
-// A Question is one that would settle much, with how its answer is observed.
-type Question struct {
-	Text    string
-	Fact    string // as observe takes it: "sockets", "attach of DIMM 0"
-	Example string
-}
-
-// mostQuestions bounds what a technician is asked at a visit.
-const mostQuestions = 3
-
-// Questions are those whose answers would settle most, the most telling first.
-func (b *Bench) Questions() (list []Question) {
-	m := b.Machine()
-	ask := func(topic machine.Topic, place string) {
-		about := machine.Subject{Topic: topic, Place: place}
-		text, example := about.Asked()
-		list = append(list, Question{text, about.String(), example})
-	}
-	if m.Totals.Sockets.Standing() < fact.Settled ||
-		slices.ContainsFunc(m.Open, func(o machine.Open) bool { return o.About.Topic == machine.AboutSockets }) {
-		ask("sockets", "")
-	}
-	for _, p := range m.Places {
-		if p.Attach.Standing() < fact.Settled && !p.Announced && len(list) < 2 {
-			ask(machine.AboutAttach, p.Name)
-		}
-	}
-	if b.Ceilings().AsksChipset() {
-		ask(machine.AboutChipset, "")
-	}
-	for _, p := range m.Places {
-		if p.Module != nil && p.Attach.Or("") == machine.Socket && !p.Module.Rated.Known() {
-			ask("holds", p.Name)
-		}
-	}
-	if !m.Board.Known() && !m.Model.Known() {
-		ask(machine.AboutModel, "")
-	}
-	return list[:min(len(list), mostQuestions)]
 }
 
 // A Nothing is why there is nothing to buy.

@@ -107,9 +107,6 @@ func (a *app) visited(cmd *cobra.Command, path string, f visitFlags) error {
 			return err
 		}
 	}
-	if err := a.asked(path, f); err != nil {
-		return err
-	}
 	b, err := a.open(path)
 	if err != nil {
 		return err
@@ -118,9 +115,24 @@ func (a *app) visited(cmd *cobra.Command, path string, f visitFlags) error {
 	if err != nil {
 		return err
 	}
-	stop, finish := a.interruptible()
-	v := b.Visit(sitting, stop)
-	finish()
+	work := func() bench.Visit {
+		stop, finish := a.interruptible()
+		defer finish()
+		return b.Visit(sitting, stop)
+	}
+	v := work()
+	if !f.noQuestions && (f.ask || a.errScreen != nil && a.keys != nil) {
+		told, err := a.asked(path, b, v.Questions())
+		if err != nil {
+			return err
+		}
+		if told {
+			if b, err = a.open(path); err != nil {
+				return err
+			}
+			v = work()
+		}
+	}
 	if f.fresh && len(v.Choices) > 0 {
 		if err := a.savePlan(path, v.Proposals, f.stock); err != nil {
 			return err
@@ -184,33 +196,26 @@ func freeName(name string) string {
 	return path
 }
 
-// asked asks what would settle most, and keeps the answers on the card.
-func (a *app) asked(path string, f visitFlags) error {
-	if f.noQuestions || !f.ask && (a.errScreen == nil || a.keys == nil) {
-		return nil
-	}
-	b, err := a.open(path)
-	if err != nil {
-		return err
-	}
+// asked asks what decides, and keeps the answers on the card; told is false where there is none.
+func (a *app) asked(path string, b *bench.Bench, questions []bench.Question) (told bool, err error) {
 	var facts []string
-	for i, q := range b.Questions() {
+	for i, q := range questions {
 		if i == 0 {
 			a.say("Enter skips a question.")
 		}
 		answer := ""
 		accept := func(text string) error { return b.Accepts(q.Fact, text) }
 		if err := a.question(fmt.Sprintf("%s (as %s)", q.Text, q.Example), &answer, accept); err != nil {
-			return err
+			return false, err
 		}
 		if answer != "" {
 			facts = append(facts, q.Fact+"="+answer)
 		}
 	}
 	if len(facts) == 0 {
-		return nil
+		return false, nil
 	}
-	return a.addObservation(path, b, facts, observeFlags{})
+	return true, a.addObservation(path, b, facts, observeFlags{})
 }
 
 // sitting reads the goal, the wishes and what the machine is used for.

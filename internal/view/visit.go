@@ -330,7 +330,7 @@ func VisitJSON(s Sitting) any {
 		choices = append(choices, choice(c))
 	}
 	for _, l := range v.Looks {
-		looks = append(looks, look(l))
+		looks = append(looks, look{l.About, l.Settles})
 	}
 	blocked := ""
 	if v.Nothing != nil {
