@@ -51,7 +51,9 @@ func (s subject) controllerRate(p catalogue.Population) Ceiling {
 	rate, ok := f.Get()
 	if !ok {
 		if least, has := c.AtLeast(catalogue.RateOne); has && p.Modules == 1 {
-			return open(Rate, s.from, fmt.Sprintf("not known for %s: sources differ, at least %d MT/s", c.Family, least))
+			cell := open(Rate, s.from, fmt.Sprintf("not known for %s: sources differ, at least %d MT/s", c.Family, least))
+			cell.Least = maybe.Just(Speed(jedec.Rate(least)))
+			return cell
 		}
 		return open(Rate, s.from, fmt.Sprintf("not published for %s with %s", c.Family, Filled(p)))
 	}

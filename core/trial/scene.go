@@ -171,6 +171,12 @@ func (t *setting) capsOf(p catalogue.Population) (caps []rateCap, why string) {
 		}
 		return caps, ""
 	}
+	for _, c := range row {
+		if least, stated := c.Least.Get(); stated && c.Source != ceiling.Standard {
+			// It runs so at the least, whichever of those that fit it is.
+			return []rateCap{{least.Rate(), fmt.Sprintf("the %s: %s", c.Source, c.Says), true}}, ""
+		}
+	}
 	if g := t.limits.Generation.Or(0); p.Modules > 1 && g != 0 && g <= jedec.DDR3 {
 		// To DDR3 makers publish one figure for all ways of filling a channel.
 		return t.capsOf(one)

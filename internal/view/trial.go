@@ -49,6 +49,9 @@ func trialSentence(t trial.Trial) string {
 	if p, ok := t.Operating.Get(); ok && t.Verdict <= rule.Leans {
 		return s + ": " + t.Total.String() + " " + pointWords(p) + "."
 	}
+	if rule.Outcome(t.Verdict).Runs() {
+		return s + ": " + t.Total.String() + " in all; at which rate can't be told."
+	}
 	for _, r := range t.Reasons {
 		if rule.Verdict(r.Outcome) == t.Verdict {
 			return s + ": " + strings.TrimSuffix(r.Says, ".") + "."
@@ -83,6 +86,9 @@ func insteadWords(m machine.Machine, t trial.Trial) string {
 // pointWords says how memory runs in a few words.
 func pointWords(p trial.Point) string {
 	words := fmt.Sprintf("at %v", p.Grade.Rate)
+	if p.AtLeast {
+		words += " or faster"
+	}
 	if p.TimesKnown {
 		words += fmt.Sprintf(", CL%v", p.Timing.CL)
 	}
