@@ -10,6 +10,7 @@ package trial
 
 import (
 	"fmt"
+	"strings"
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
@@ -72,6 +73,10 @@ func (p Point) Together() string {
 	case open && p.Interleaved == 0:
 		return fmt.Sprintf("up to %v", most)
 	case open:
+		least, unit, _ := strings.Cut(p.Interleaved.String(), " ")
+		if strings.HasSuffix(most.String(), " "+unit) {
+			return fmt.Sprintf("%s to %v", least, most)
+		}
 		return fmt.Sprintf("%v to %v", p.Interleaved, most)
 	case p.Interleaved == 0:
 		return "none"

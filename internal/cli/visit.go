@@ -37,16 +37,17 @@ func (a *app) visit() *cobra.Command {
 		Long: `Visit reads the machine (or collected files, a copy of a system tree, or a card),
 keeps the card, and says on one page what is there, what could be better without
 buying, what the user needs, how far the machine goes, two to four choices, and
-the one or two looks that settle most. Every other command goes deeper from the
-card that it keeps.
+the looks on which the choice depends, three at most. Every other command goes
+deeper from the card that it keeps.
 
 The card is named after the machine, never over another; -o names it. The
 choices come from the price lists of the settings or of --stock, else from what
 is ordinarily sold. On a terminal it asks at most three questions, each skipped
 with Enter; the answers go onto the card as observations.
 
-Exit codes: 0 there is a choice, or nothing needs buying; 3 nothing meets what
-was asked for; 4 it can't be told yet.`,
+Exit codes: 0 there is a choice, the machine has what was asked for, or nothing
+was asked for and it takes no more; 3 it does not take what was asked for, or
+nothing that is offered fits; 4 it can't be told yet.`,
 		Example: `  sudo epitome visit
   epitome visit --from usb-stick/bench3 --reach 16GB --stock list.csv
   epitome visit bench3.card --use browsing,tabs=40,office
