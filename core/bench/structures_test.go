@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -49,6 +50,54 @@ func TestACountLeavesBothWaysOfBuilding(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, r.Structures, 2)
 	assert.Empty(t, exported(t, "sockets: 2\n").builds(), "two sockets counted settle it")
+}
+
+// Nothing but soldered memory is listed, and a maximum of four times that is stated: either that is all, or there is a
+// socket that nobody lists. What to buy then is said, not proved, with the look that tells; a count ends it.
+func TestAMaximumBesideSolderedMemoryLeavesADoubt(t *testing.T) {
+	soldered := func(maximum int, hand string) *Bench {
+		c := card.Card{Readings: []card.Reading{{Kind: card.CIM, Source: "cim.json", Data: []byte(fmt.Sprintf(`[
+{"CreationClassName":"Win32_ComputerSystem","Manufacturer":"Halyard","Model":"Gull 9","PCSystemType":2},
+{"CreationClassName":"Win32_Processor","Name":"Intel(R) Core(TM) i5-8265U CPU @ 1.60GHz"},
+{"CreationClassName":"Win32_PhysicalMemoryArray","MemoryDevices":1,"MaxCapacity":%d},
+{"CreationClassName":"Win32_PhysicalMemory","DeviceLocator":"On Board","Capacity":"4294967296","SMBIOSMemoryType":26,
+"FormFactor":11,"Speed":2400,"ConfiguredClockSpeed":2400,"SerialNumber":"00000000","PartNumber":""}]`, maximum<<20))}}}
+		if hand != "" {
+			c.Readings = append(c.Readings, card.Reading{Kind: card.Hand, Source: "observed",
+				Data: []byte("epitome-hand: 1\n" + hand)})
+		}
+		return New(c, catalogue.Catalogue{})
+	}
+	sitting := Sitting{Goal: propose.Goal{Reach: maybe.Just(8 * jedec.GiB)}, Policy: need.BuiltIn()}
+	v := soldered(16, "").Visit(sitting, nil)
+	require.NotEmpty(t, v.Choices)
+	assert.Equal(t, "if there is a socket that nobody lists", v.Choices[0].Reason)
+	assert.Empty(t, v.Proposals.Proposals, "it is not proved")
+	require.NotEmpty(t, v.Looks)
+	assert.Equal(t, lookInside, v.Looks[0].Settles)
+	assert.Equal(t, CantTell, v.End())
+	v = soldered(4, "").Visit(sitting, nil)
+	assert.Equal(t, NoMore, v.Because(), "nothing speaks for a socket")
+	assert.Empty(t, v.Looks)
+	v = soldered(16, "sockets: 1\n").Visit(sitting, nil)
+	require.NotEmpty(t, v.Proposals.Proposals, "somebody counted it")
+}
+
+// Why there is nothing to buy: four reasons, each of its own.
+func TestWhyThereIsNothingToBuy(t *testing.T) {
+	b := exported(t, "sockets: 2\n")
+	because := func(b *Bench, g propose.Goal) Nothing {
+		return b.Visit(Sitting{Goal: g, Policy: need.BuiltIn()}, nil).Because()
+	}
+	size := func(gib jedec.Capacity) maybe.Value[jedec.Capacity] { return maybe.Just(gib * jedec.GiB) }
+	assert.Equal(t, NotNothing, because(b, propose.Goal{Reach: size(16)}))
+	assert.Equal(t, Enough, because(b, propose.Goal{Reach: size(8)}))
+	assert.Equal(t, NoMore, because(b, propose.Goal{Reach: size(512)}))
+	other, err := StickOf("8GB 1Rx8 PC3L-12800S-11-13-B4")
+	require.NoError(t, err)
+	assert.Equal(t, NotOffered, because(b, propose.Goal{Reach: size(16),
+		Offers: []propose.Offer{{SKU: "A", Stick: &other, Pieces: 1, MinOrder: 1}}}))
+	assert.Equal(t, NotTold, because(New(card.Card{}, catalogue.Catalogue{}), propose.Goal{Reach: size(16)}))
 }
 
 // What somebody saw of an announced place is said of that place, by the name that the page has for it.

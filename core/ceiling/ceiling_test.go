@@ -459,3 +459,22 @@ func TestTheGenerationThatAllTake(t *testing.T) {
 		assert.Equal(t, c.want, got, c.name)
 	}
 }
+
+// What Linux sees of memory it uses: an edition that uses less is none of those that are meant. Where it sees no more
+// than the least of them uses, and of a system whose readings may be another's, it stays open.
+func TestASystemUsesWhatItSees(t *testing.T) {
+	for _, c := range []struct {
+		system string
+		gib    float64
+		says   string
+	}{{"Linux", 15.5, "64 GB at least"}, {"Linux", 3.7, " 4 GB at least"}, {"Linux", 0, " 4 GB at least"},
+		{"Windows 10", 15.5, "at least"}, {"Linux 64-bit", 3.7, "64 TB"}} {
+		m := machine.Machine{OS: fact.Known(c.system)}
+		if c.gib > 0 {
+			m.Totals.Visible = fact.Known(jedec.Capacity(c.gib * float64(jedec.GiB)))
+		}
+		row := ceiling.Of(m, catalogue.Catalogue{}).On(ceiling.OSCapacity)
+		require.Len(t, row, 1, c.system)
+		assert.Contains(t, row[0].Says, c.says, "%s that sees %v GiB", c.system, c.gib)
+	}
+}

@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -49,6 +50,15 @@ func attach(y *spot, source string, kind fact.Fact[machine.Kind]) []fact.Claim[m
 		claims = append(claims, attachedBy(*y.chip)...)
 	}
 	return claims
+}
+
+// inTower is what full-size DIMMs in a desktop tell of the places beside them: such a board has nothing else.
+func (s *sources) inTower(kind fact.Fact[machine.Kind], source string) (claims []fact.Claim[machine.Attach]) {
+	dimms := slices.ContainsFunc(s.spots, func(y *spot) bool { return y.Filled.Or(false) && y.Form.Or(0) == jedec.DIMM })
+	if kind.Or(machine.Other) != machine.Desktop || !dimms {
+		return nil
+	}
+	return append(claims, fact.Claimed(machine.Socket, fact.Fair, source, "beside full-size DIMMs in a desktop chassis"))
 }
 
 // identity is what the names of a filled place and of what is in it tell.

@@ -76,6 +76,7 @@ func Weigh(read reading.Set, known catalogue.Catalogue) machine.Machine {
 	m.Places = s.places(m.Kind)
 	m.Generation = s.generation(&m)
 	m.Totals = s.total(m.Places)
+	shareSizes(&m)
 	m.Stated = s.stated(m.Places, m.Totals.Installed)
 	m.Totals.StatedMaximum = statedMaximum(m.Stated)
 	if sign, ok := s.hiddenSocket(m); ok {

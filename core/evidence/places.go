@@ -26,7 +26,7 @@ func (s *sources) places(kind fact.Fact[machine.Kind]) []machine.Place {
 	listed := len(places)
 	places = append(places, s.handPlaces(places)...)
 	places = s.fewer(s.matched(s.built(append(places, s.hiddenPlaces(places)...))))
-	places = append(places, s.unlisted(places, listed)...)
+	places = append(places, s.unlisted(places, listed, kind)...)
 	s.shareChannels(places)
 	return places
 }
@@ -51,13 +51,15 @@ func (s *sources) withNames(p machine.Place) machine.Place {
 // free, likely. A firmware table describes empty places too, so that one which it
 // announces and does not describe is not known to be a socket. fromReadings is how many
 // of the places readings list; one that a person named beside them is one of the announced.
-func (s *sources) unlisted(listed []machine.Place, fromReadings int) (places []machine.Place) {
+func (s *sources) unlisted(listed []machine.Place, fromReadings int,
+	kind fact.Fact[machine.Kind]) (places []machine.Place) {
 	many := 0
 	announced, origin := s.announced()
 	source, says, w := origin.Announces(), "announced, and not among the filled places that the system lists", fact.Fair
+	inTower := s.inTower(kind, source)
 	if s.filledOnly() {
 		many = announced
-		s.named(listed, fromReadings, many-fromReadings, source, says)
+		s.named(listed, fromReadings, many-fromReadings, source, says, inTower)
 	}
 	for _, c := range s.countedSockets() {
 		many, source, says, w = c.Value, c.Support.Source, c.Support.Says, fact.Firm
@@ -83,6 +85,7 @@ func (s *sources) unlisted(listed []machine.Place, fromReadings int) (places []m
 			Filled:    fact.Weigh(fact.Claimed(false, w, source, says)),
 		}
 		p = s.withNames(p)
+		p.Attach = fact.Join(p.Attach, fact.Weigh(inTower...))
 		p.Attach = fact.Join(p.Attach, fact.Weigh(s.outcomeAttach(p)...))
 		if form, known := listed[0].Form.Get(); known {
 			p.Form = fact.Weigh(fact.Claimed(form, fact.Fair, source, "as the listed ones: "+form.String()))
@@ -98,12 +101,14 @@ func (s *sources) unlisted(listed []machine.Place, fromReadings int) (places []m
 
 // named lets a person's names of places be those of the announced ones: as many as there are, in the order in which
 // they were named. What the announcement says of them still holds, and they answer to its names.
-func (s *sources) named(listed []machine.Place, fromReadings, many int, source, says string) {
+func (s *sources) named(listed []machine.Place, fromReadings, many int, source, says string,
+	inTower []fact.Claim[machine.Attach]) {
 	for i := fromReadings; i < len(listed) && i-fromReadings < many; i++ {
 		p := &listed[i]
 		p.Names = nameAdded(p.Names, machine.AnnouncedName(i+1))
 		p.Announced = p.Attach.Standing() < fact.Settled
-		p.Attach = fact.Join(p.Attach, fact.Weigh(fact.Claimed(machine.Socket, fact.Fair, source, says)))
+		p.Attach = fact.Join(p.Attach,
+			fact.Weigh(append(inTower[:len(inTower):len(inTower)], fact.Claimed(machine.Socket, fact.Fair, source, says))...))
 		if !p.Filled.Known() {
 			p.Filled = fact.Join(p.Filled, fact.Weigh(fact.Claimed(false, fact.Fair, source, says)))
 		}
@@ -258,6 +263,8 @@ func (s *sources) place(y *spot, name string, kind fact.Fact[machine.Kind]) mach
 	signs := append(attach(y, source, kind), s.siblings(y, source)...)
 	if y.Filled.Or(false) {
 		signs = append(signs, s.slimChassis()...)
+	} else if !y.Form.Known() {
+		signs = append(signs, s.inTower(kind, source)...)
 	}
 	signs = append(append(append(signs, s.boardAttach(p)...), s.outcomeAttach(p)...), s.upgradeable()...)
 	p.Attach = fact.Weigh(append(signs, seen.attach()...)...)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"epitome/core/ceiling"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/module"
@@ -90,7 +91,18 @@ func (s *scene) registered(w *rule.World, i int) bool {
 	if ecc, ok := s.seats[i].Stick.ECC.Get(); ok && !ecc {
 		return false // registered modules are 72 bits wide (JESD21-C 4.20.10 and its successors)
 	}
+	if s.in != nil && !s.seats[i].New && s.in.statesNo(ceiling.Registered) {
+		return false // what runs there, by trade's word, and by whoever says what the controller takes
+	}
 	return rule.Choose(w, s.tradesWord(i, "register", "whether "+s.names[i]+" is registered"))
+}
+
+// statesNo reports whether somebody says which kinds of module the machine takes, and this one is none of them.
+func (t *setting) statesNo(kind string) bool {
+	return slices.ContainsFunc(t.limits.On(ceiling.Kinds), func(c ceiling.Ceiling) bool {
+		allowed, stated := c.Allowed.Get()
+		return stated && c.Holds() && !slices.Contains(allowed.Words, kind)
+	})
 }
 
 // tradesWord is no, where nothing says yes: in a shop's text that names the form

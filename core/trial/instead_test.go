@@ -6,6 +6,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"epitome/core/fact"
+	"epitome/core/rule"
 )
 
 // Where no socket is free, sticks are tried in the place of what is fitted: of the smallest, so that the most memory is
@@ -65,5 +68,24 @@ func TestSticksGoInThePlaceOfWhatIsFitted(t *testing.T) {
 		again, err := Run(m, l, Plan{Sticks: c.plan.Sticks, Pull: pulled})
 		require.NoError(t, err, c.name)
 		assert.Equal(t, again.Verdict, got.Verdict, "as if it had been pulled by hand")
+	}
+}
+
+// Of a module that runs there and says nothing of a register, the controller's maker decides: where only modules
+// without one are taken, it has none. Where registered ones are taken too, it stays open.
+func TestWhatRunsThereIsOfAKindThatIsTaken(t *testing.T) {
+	for takes, want := range map[string]rule.Outcome{"ecc: none": rule.OK, "ecc: [udimm, rdimm]": rule.Likely} {
+		m, l := desktop().With(func(r *rig) { r.Takes = strings.Replace(r.Takes, "ecc: none", takes, 1) }).Machine(t)
+		for i := range m.Places {
+			if p := &m.Places[i]; p.Module != nil {
+				one := *p.Module
+				one.Registered, one.ECC, one.Kind = fact.Fact[bool]{}, fact.Fact[bool]{}, "firmware"
+				p.Module = &one
+			}
+		}
+		got, err := Run(m, l, Plan{Sticks: sticks(t, label)})
+		require.NoError(t, err)
+		outcome, says := outcomeOf(got, "buffering")
+		assert.Equal(t, want == rule.OK, outcome == rule.OK, "%s: %v, %s", takes, outcome, says)
 	}
 }

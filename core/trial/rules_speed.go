@@ -228,7 +228,8 @@ func pairing(_ *rule.World, s *scene) (rule.Said, bool) {
 		}
 	}
 	if p.InterleavedMost.Known() {
-		said.Says = fmt.Sprintf("%s of %v run over several channels together, as the sockets are wired", p.Together(), p.Total)
+		said.Says = fmt.Sprintf("%s of %v run over several channels together, as the sockets are wired", p.Together(),
+			p.Total)
 	} else if differ || s.more {
 		said.Says = fmt.Sprintf("%v of %v run over several channels together, however the sockets are wired", p.Interleaved,
 			p.Total)
