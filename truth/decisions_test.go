@@ -1,6 +1,7 @@
 package truth_test
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -198,4 +199,29 @@ func decision(v bench.Visit) string {
 		return err.Error()
 	}
 	return fmt.Sprint(p.Buys, rule.Outcome(p.Trial.Verdict).Runs(), p.Trial.Verdict)
+}
+
+// How far a machine goes is one answer: --for says of a size what the proposals come to, and a trial of the first of
+// them agrees; and of a larger size nothing better than of a smaller one.
+func TestHowFarIsOneAnswer(t *testing.T) {
+	for seed := range uint64(effort.Cases(120)) {
+		s := situationOf(seed)
+		teller := truth.Tellers[seed%uint64(len(truth.Tellers))]
+		b := bench.New(teller.Tell(s.m), catalogue.Catalogue{})
+		before := rule.Works
+		for _, gib := range []jedec.Capacity{2, 4, 8, 12, 16, 24, 32, 48, 64, 96, 128, 256} {
+			g := b.MayReach(gib * jedec.GiB)
+			assert.GreaterOrEqual(t, max(g.Verdict, rule.RunsLess), max(before, rule.RunsLess), "%s: %v GB: %s", s, gib, g.Says)
+			before = g.Verdict
+			r, err := b.Propose(propose.Goal{Reach: maybe.Just(gib * jedec.GiB)}, nil)
+			reached := errors.Is(err, propose.ErrReached) || len(r.Proposals) > 0
+			assert.Equal(t, reached, g.Verdict <= rule.Leans, "%s: %v GB: %s", s, gib, g.Says)
+			if len(r.Proposals) > 0 && len(r.Structures) == 0 {
+				assert.LessOrEqual(t, r.Proposals[0].Trial.Verdict, rule.Leans, "%s: %v GB", s, gib)
+			}
+		}
+		if t.Failed() {
+			t.Fatalf("%s, told by %s", s, teller.Name)
+		}
+	}
 }

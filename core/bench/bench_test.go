@@ -16,6 +16,7 @@ import (
 	"epitome/core/maybe"
 	"epitome/core/need"
 	"epitome/core/propose"
+	"epitome/core/rule"
 	"epitome/core/smbios/compose"
 )
 
@@ -89,11 +90,10 @@ func TestWhatWasNotKeptIsSaid(t *testing.T) {
 
 func TestTheBenchAnswersHowFar(t *testing.T) {
 	b := bench.New(laptop(), catalogue.Catalogue{})
-	require.Len(t, b.MayReach(16*jedec.GiB), 1)
-	assert.True(t, b.MayReach(1024 * jedec.GiB)[0].No || !b.MayReach(1024 * jedec.GiB)[0].Yes)
-	for _, a := range b.MayRun(9999) {
-		assert.True(t, a.No, a.Says)
-	}
+	assert.Equal(t, rule.Works, b.MayReach(16*jedec.GiB).Verdict)
+	assert.True(t, bench.Refuses(b.MayReach(1024*jedec.GiB).Verdict))
+	assert.Equal(t, rule.No, b.MayRun(9999).Verdict)
+	assert.Equal(t, rule.CannotTell, bench.New(card.Card{}, catalogue.Catalogue{}).MayReach(8*jedec.GiB).Verdict)
 }
 
 // A card says why the firmware tables are not on it, where somebody tried to read them.

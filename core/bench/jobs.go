@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"epitome/core/card"
-	"epitome/core/ceiling"
 	"epitome/core/docket"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -138,20 +137,6 @@ func (b *Bench) Outcome(r recheck.Result, proposal int, date string) records.Out
 // Wanted is how much memory the uses need, unknown where that can't be told.
 func (b *Bench) Wanted(p need.Policy, uses []Use) maybe.Value[jedec.Capacity] {
 	return b.Need(p, need.Question{Uses: uses}).Recommended
-}
-
-// MayReach answers whether the machine may come to a total.
-func (b *Bench) MayReach(size jedec.Capacity) []ceiling.Answer {
-	return []ceiling.Answer{b.Ceilings().ForSize(size)}
-}
-
-// MayRun answers whether memory may run at a rate, for each way of filling a
-// channel.
-func (b *Bench) MayRun(rate jedec.Rate) (answers []ceiling.Answer) {
-	for _, p := range b.Ceilings().Populations() {
-		answers = append(answers, b.Ceilings().ForRate(rate, p))
-	}
-	return answers
 }
 
 // Shared returns the card as it may leave the shop, and what is not in it.

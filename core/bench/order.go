@@ -3,7 +3,6 @@ package bench
 import (
 	"errors"
 
-	"epitome/core/ceiling"
 	"epitome/core/docket"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
@@ -55,21 +54,8 @@ var (
 	ErrPlan    = docket.ErrPlan
 )
 
-// Answers are what each way of filling a channel comes to.
-type Answers []ceiling.Answer
-
-// Yes reports whether any way of filling allows it, no whether each forbids it.
-func (list Answers) Yes() (yes, no bool) {
-	no = true
-	for _, x := range list {
-		yes = yes || x.Yes
-		no = no && x.No
-	}
-	return yes, no
-}
-
-// Refuses reports whether a verdict is the machine's "no".
-func Refuses(v Verdict) bool { return v == rule.No }
+// Refuses reports whether a verdict is the machine's "no", for certain or likely.
+func Refuses(v Verdict) bool { return rule.Outcome(v).Against() }
 
 // Open reports whether a verdict can't be told; with strict, also where it is only likely.
 func Open(v Verdict, strict bool) bool { return v == rule.CannotTell || strict && v == rule.Leans }

@@ -233,9 +233,8 @@ func (b *Bench) TryOrder(o TrialOrder) (t trial.Trial, tried *Bench, err error) 
 	return t, b, err
 }
 
-// MayGo answers whether the machine may go to a size or a rate, for each way of filling a
-// channel. The error is an InputError.
-func (b *Bench) MayGo(goal string) (Answers, error) {
+// MayGo answers whether the machine may go to a size or a rate. The error is an InputError.
+func (b *Bench) MayGo(goal string) (Going, error) {
 	if size, err := jedec.ParseCapacity(goal); err == nil && size > 0 {
 		return b.MayReach(size), nil
 	}
@@ -243,5 +242,5 @@ func (b *Bench) MayGo(goal string) (Answers, error) {
 	if n, err := strconv.Atoi(bare); err == nil && n > 0 {
 		return b.MayRun(jedec.Rate(n)), nil
 	}
-	return nil, input("--for %q is neither a size, as 32GB, nor a rate in MT/s, as 3200", goal)
+	return Going{}, input("--for %q is neither a size, as 32GB, nor a rate in MT/s, as 3200", goal)
 }

@@ -21,43 +21,6 @@ type Answer struct {
 	NotKnown []Ceiling // open cells that could object
 }
 
-// ForSize answers whether the machine may come to a total: what it reaches and
-// what its system uses are held against it alike.
-func (l Limits) ForSize(size jedec.Capacity) Answer {
-	a := weighUp(append(l.On(Capacity), l.On(OSCapacity)...), Bytes(size))
-	if runs, ok := l.Commonly.Get(); ok && size <= runs && size > l.Reachable.Or(0) &&
-		!slices.ContainsFunc(a.Against, func(c Ceiling) bool {
-			return c.Standing == fact.Settled && c.Source != l.subject.from
-		}) {
-		a.Yes, a.No, a.Softly = true, false, true
-		a.Says = fmt.Sprintf("Likely: published are %v; %v commonly runs.", l.Reachable.Or(0), runs)
-		return a
-	}
-	if have := l.subject.m.Totals.Installed; have.Standing() == fact.Settled && size <= have.Or(0) && len(a.Against) == 0 {
-		return Answer{Yes: true, Says: fmt.Sprintf("Yes: %v are fitted.", have.Or(0))}
-	}
-	if top, known := l.Reachable.Get(); !known {
-		if a.Yes = false; !a.No && len(a.Against)+len(a.NotKnown) == 0 {
-			a.Says = fmt.Sprintf("Can't be told: nothing known forbids %v, but how far the places go is not known; look "+
-				"which of them are sockets.", size)
-			return a
-		}
-	} else if n, counted := l.subject.m.Totals.Sockets.Get(); size > top &&
-		(len(a.Against) == 0 || counted && n == 0 && !a.No) {
-		a.Yes, a.No = false, l.Reachable.Standing() == fact.Settled
-		a.Says = fmt.Sprintf("%s: no ceiling on the whole forbids %v, but the places come to %v: %s.",
-			map[bool]string{true: "No", false: "Likely not"}[a.No], size, top, l.Reachable.Why()[0].Says)
-		return a
-	} else if _, bound := l.Bound(Capacity); bound && size <= top && len(a.Against) == 0 && len(a.NotKnown) > 0 {
-		// The trial and the proposals go by what somebody states, though another might object.
-		a.Yes, a.Softly = true, true
-		a.Says = fmt.Sprintf("Likely: %s; %s is open.", l.Reachable.Why()[0].Says, said(a.NotKnown))
-		return a
-	}
-	a.Says = a.sentence(size.String())
-	return a
-}
-
 // ForRate answers whether memory may run at a rate, filled one way. A rate that
 // the generation does not have is none of its.
 func (l Limits) ForRate(rate jedec.Rate, p catalogue.Population) Answer {
@@ -111,7 +74,7 @@ func (a Answer) sentence(what string) string {
 	case a.No:
 		return fmt.Sprintf("No: %s sets a lower limit than %s.", said(a.Against), what)
 	case len(a.Against) > 0:
-		return fmt.Sprintf("Perhaps not: %s sets a lower limit than %s, and is not firm.", said(a.Against), what)
+		return fmt.Sprintf("Likely not: %s sets a lower limit than %s, and is not firm.", said(a.Against), what)
 	}
 	return fmt.Sprintf("Can't be told: nothing known forbids %s, but %s is open.", what, said(a.NotKnown))
 }

@@ -34,7 +34,6 @@ boards:
 	}
 	assert.True(t, found)
 	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value())
-	assert.True(t, l.ForSize(64*jedec.GiB).Softly)
 }
 
 // The comparison has a row for what somebody speaks of; what one source says several times

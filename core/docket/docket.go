@@ -91,6 +91,9 @@ func Make(in Input) (Docket, error) {
 	d.Handling = handling(in.Machine)
 	d.Expect = expected(in.Machine, in.Limits, t)
 	for _, r := range t.Reasons {
+		if t.Verdict == rule.No {
+			break // no look helps
+		}
 		for _, look := range r.Looks() {
 			if !slices.Contains(d.Waits, look) {
 				d.Waits = append(d.Waits, look)
@@ -191,7 +194,7 @@ func (d *Docket) others(in Input, s module.Module) (accept, avoid []Choice) {
 		other.Label, other.Timing = maybe.None[jedec.Label](), fact.Fact[jedec.Timing]{}
 		change(&other)
 		outcome, reason := judge.Alone(other, true)
-		if outcome == rule.Refused || outcome == rule.Likely && outcome > own { // it may run, and nobody need find out
+		if outcome.Against() || outcome == rule.Likely && outcome > own { // it may run, and nobody need find out
 			avoid = append(avoid, Choice{what, shortly(reason.Says)})
 			return
 		}

@@ -212,7 +212,7 @@ func (s *search) baseOf(keep []int) (b base, ok bool) {
 		}
 	}
 	limit, limited := s.goal.Discard.Get()
-	return b, b.free >= 0 && b.proof < rule.Refused && !(limited && b.gone > limit)
+	return b, b.free >= 0 && !b.proof.Against() && !(limited && b.gone > limit)
 }
 
 func (b *base) take(c class) {
@@ -241,14 +241,14 @@ func (s *search) beside(a, b *class, unlike int, proof rule.Outcome) (int, rule.
 // refuses reports whether two classes can't stand side by side.
 func (s *search) refuses(a, b *class) bool {
 	_, proof := s.beside(a, b, 0, rule.OK)
-	return proof == rule.Refused
+	return proof.Against()
 }
 
 // costs reports whether two classes can't stand side by side, or cost each other
 // something there.
 func (s *search) costs(a, b *class) bool {
 	unlike, proof := s.beside(a, b, 0, rule.OK)
-	return unlike > 0 || proof == rule.Refused
+	return unlike > 0 || proof.Against()
 }
 
 // buy looks at everything that can be bought beside what is kept.

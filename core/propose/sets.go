@@ -62,11 +62,11 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return // what is there is the floor
 	}
 	outcome := s.judge.Total(v.total)
-	if outcome == rule.Refused {
+	if outcome.Against() {
 		return
 	}
 	load, proof, timed, bought := loadOf(b, chosen, outcome)
-	if proof = max(proof, sides); proof == rule.Refused {
+	if proof = max(proof, sides); proof.Against() {
 		return
 	}
 	if len(chosen) > 0 {
@@ -90,7 +90,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(b.RanksAtMost(), a.RanksAtMost()))
 	})
 	w := s.judge.Weigh(load)
-	if w.Rules == rule.Refused {
+	if w.Rules.Against() {
 		return
 	}
 	proof = max(proof, w.Rules)
@@ -110,7 +110,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	}
 	if !s.plain {
 		p, ok := s.proposal(v)
-		if !ok || p.Trial.Verdict == rule.No {
+		if !ok || rule.Outcome(p.Trial.Verdict).Against() {
 			return // single slots differ: only a whole trial tells
 		}
 		if v.proof = max(v.proof, classed(rule.Outcome(p.Trial.Verdict))); s.beatenAt(v) {

@@ -218,9 +218,10 @@ type standing struct {
 func (s *search) standing(found []vector, everything bool) (proved, waiting []standing) {
 	var sure, open []int
 	for i, v := range found {
-		if v.proof <= rule.Likely {
+		switch {
+		case v.proof <= rule.Likely:
 			sure = append(sure, i)
-		} else {
+		case !v.proof.Against():
 			open = append(open, i)
 		}
 	}

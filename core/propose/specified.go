@@ -134,7 +134,7 @@ func (s *search) specified(sold catalogue.Sold, top jedec.Rate, low string) Offe
 	}
 	var not []string
 	for _, o := range sold.Others(x.Grade.Rate) {
-		if o.CommonAt(x.Grade.Rate) != catalogue.Rare && s.provedOf(o, x) == rule.Refused {
+		if o.CommonAt(x.Grade.Rate) != catalogue.Rare && s.provedOf(o, x).Against() {
 			not = append(not, fmt.Sprintf("%dRx%d", o.Ranks, o.Width))
 		}
 	}

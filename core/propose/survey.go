@@ -138,7 +138,7 @@ func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 func (s *search) gatherOwned() {
 	add := func(st module.Module, place string, fitted bool) {
 		c := s.classOf(st, !fitted, "")
-		if c.proof == rule.Refused && !fitted {
+		if c.proof.Against() && !fitted {
 			return
 		}
 		for i := range s.owned {
@@ -273,7 +273,7 @@ func (s *search) sortOffers(offers []Offer) {
 		if !ok {
 			c := s.classOf(*o.Stick, true, o.kin)
 			i = len(s.classes)
-			if c.proof == rule.Refused {
+			if c.proof.Against() {
 				i = -1
 			} else if j := slices.IndexFunc(s.classes, c.same); j >= 0 {
 				i = j

@@ -21,10 +21,11 @@ const (
 	Reduced          // it runs, with a penalty that is named
 	Likely           // it runs as the evidence leans; what would break it is named
 	Unproven         // a fact is missing, which is named
+	Unlikely         // it does not run as the evidence leans; what would allow it is named
 	Refused          // in no world
 )
 
-var outcomeWords = [...]string{"unasked", "ok", "reduced", "likely", "unproven", "refused"}
+var outcomeWords = [...]string{"unasked", "ok", "reduced", "likely", "unproven", "unlikely", "refused"}
 
 // String returns the word that text and JSON show for a reason.
 func (o Outcome) String() string { return outcomeWords[min(o, Refused)] }
@@ -35,6 +36,9 @@ func (o Outcome) MarshalText() ([]byte, error) { return []byte(o.String()), nil 
 // Runs reports whether the modules run for certain.
 func (o Outcome) Runs() bool { return o == OK || o == Reduced }
 
+// Against reports whether it is a no to act on: in no world, or not as the evidence leans.
+func (o Outcome) Against() bool { return o >= Unlikely }
+
 // A Verdict is what a whole trial comes to: the worst of the outcomes.
 type Verdict Outcome
 
@@ -44,6 +48,7 @@ const (
 	RunsLess   = Verdict(Reduced)
 	Leans      = Verdict(Likely)
 	CannotTell = Verdict(Unproven)
+	LeansNo    = Verdict(Unlikely)
 	No         = Verdict(Refused)
 )
 
@@ -64,7 +69,7 @@ type Reason struct {
 	Outcome Outcome
 	Says    string
 	Source  string // of the rule, or of the limit that decided
-	// Depends are the facts on which a likely or unproven outcome rests.
+	// Depends are the facts on which a likely, unproven or unlikely outcome rests.
 	Depends []Dependence
 	// Inferred are the inferences that it rests on, by id.
 	Inferred []string

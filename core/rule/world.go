@@ -107,7 +107,7 @@ func Ask(decide func(*World) Said) Reason {
 	whole := true
 	for {
 		said := decide(w)
-		if said.Outcome == Unasked || said.Outcome == Likely || said.Outcome == Unproven {
+		if said.Outcome != OK && said.Outcome != Reduced && said.Outcome != Refused {
 			panic(fmt.Sprintf("a rule decided %v: in one world there is ok, reduced or refused", said.Outcome))
 		}
 		leaves = append(leaves, leaf{slices.Clone(w.path[:w.n]), said})
@@ -164,7 +164,7 @@ func merge(leaves []leaf, whole bool) Reason {
 	}
 	r := reason(Unproven, broken)
 	if first.leads() {
-		r = reason(Unproven, first.said)
+		r = reason(Unlikely, first.said)
 	}
 	r.Depends = blamed(leaves, broken.Says)
 	return r

@@ -42,7 +42,7 @@ func TestWorldsAreMerged(t *testing.T) {
 		{"open, and fits in every world", dies(false, 2, 4), most(false, 8, 16), rule.OK, nil},
 		{"open, and fits in none", dies(false, 16, 32), most(true, 4, 8), rule.Refused, nil},
 		{"fits as the evidence leans", dies(true, 4, 16), most(false, 8), rule.Likely, []string{"the die density"}},
-		{"does not fit as the evidence leans", dies(true, 16, 4), most(false, 8), rule.Unproven, []string{"the die density"}},
+		{"does not fit as the evidence leans", dies(true, 16, 4), most(false, 8), rule.Unlikely, []string{"the die density"}},
 		{"leans to nothing", dies(false, 4, 16), most(false, 8), rule.Unproven, []string{"the die density"}},
 		{"two that decide", dies(true, 4, 16), most(true, 8, 2), rule.Likely, []string{"the die density", "the largest die"}},
 		{"one that leans, one that does not", dies(true, 4, 16), most(false, 8, 2), rule.Unproven,
@@ -93,6 +93,8 @@ func TestTheEngineAgreesWithPlainEnumeration(t *testing.T) {
 			require.Equal(t, rule.Refused, got)
 		case leads && have.Values[0] <= limit.Values[0]:
 			require.Equal(t, rule.Likely, got)
+		case leads:
+			require.Equal(t, rule.Unlikely, got)
 		default:
 			require.Equal(t, rule.Unproven, got)
 		}

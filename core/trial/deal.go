@@ -6,7 +6,6 @@ import (
 
 	"epitome/core/jedec"
 	"epitome/core/machine"
-	"epitome/core/rule"
 )
 
 // A dealer tries every way of dealing sticks to bays.
@@ -359,7 +358,7 @@ func (d *dealer) rank() score {
 		}
 		if filled.modules > 0 {
 			run := d.fills.of(d.in, filled)
-			if s.rate = min(s.rate, run.rate); run.outcome == rule.Refused {
+			if s.rate = min(s.rate, run.rate); run.outcome.Against() {
 				s.refused--
 			}
 		}

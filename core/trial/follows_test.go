@@ -89,8 +89,8 @@ func TestWhatIsSaidAndRunsLeavesNoOtherBuffering(t *testing.T) {
 		{said, "32GB 4DRx4 PC4-2133P-LA0-10", "buffering", rule.Refused},
 		{said, "8GB 1Rx8 PC4-2400T-EA1-11", "buffering", rule.OK},
 		{said, "8GB 1Rx8 PC4-2400T-EA1-11", "ecc", rule.Likely},
-		{runsECC, "16GB 2Rx4 PC4-2400T-RA1-11", "buffering", rule.Unproven},
-		{empty, "16GB 2Rx4 PC4-2400T-RA1-11", "buffering", rule.Unproven},
+		{runsECC, "16GB 2Rx4 PC4-2400T-RA1-11", "buffering", rule.Refused},
+		{empty, "16GB 2Rx4 PC4-2400T-RA1-11", "buffering", rule.Unlikely},
 		{empty, label, "buffering", rule.OK},
 	} {
 		plan := Plan{Sticks: sticks(t, c.stick)}
@@ -105,8 +105,8 @@ func TestWhatIsSaidAndRunsLeavesNoOtherBuffering(t *testing.T) {
 // What a shop sells for servers is registered, if it does not say otherwise: no technician buys it for a desktop.
 func TestWhatIsForServersIsRegistered(t *testing.T) {
 	for text, want := range map[string]rule.Outcome{
-		"8GB DDR4-2400 DIMM": rule.OK, "8GB DDR4-2400 DIMM server": rule.Unproven,
-		"8GB DDR4-2400 ECC DIMM server": rule.Unproven, "8GB DDR4-2400 non-ECC DIMM server": rule.OK,
+		"8GB DDR4-2400 DIMM": rule.OK, "8GB DDR4-2400 DIMM server": rule.Unlikely,
+		"8GB DDR4-2400 ECC DIMM server": rule.Unlikely, "8GB DDR4-2400 non-ECC DIMM server": rule.OK,
 		"8GB DDR4-2400 unbuffered DIMM server": rule.OK, "8GB DDR4-2400 DIMM desktop server": rule.OK,
 		"8GB DDR4-2400 DIMM not for server": rule.OK, "8GB DDR4-2400 registered DIMM server": rule.Refused,
 	} {

@@ -143,8 +143,11 @@ func (h hearing) stated(proved floor) (p rule.Possible[bound]) {
 	case len(h.firm) > 0:
 		// A softer, smaller figure beside a firm one binds nothing, and is said.
 		p.Values, p.Leads = append([]bound{top}, soft...), true
+	case len(h.soft) > 0 && len(soft) == 0:
+		p.Values = []bound{top} // what is stated is no less than the standard's own
 	case len(soft) > 0:
-		p.Values, p.Leads = append(slices.Clone(soft), top), true
+		// Firmware alone states what was tested, and more runs than not; any two that agree are a limit.
+		p.Values, p.Leads = append(slices.Clone(soft), top), h.answered || len(soft) > 1 && soft[0].compare(soft[1]) == 0
 		if h.answered && soft[0].source == string(ceiling.Firmware) && len(soft) > 1 {
 			p.Values = append(slices.Clone(soft[1:]), soft[0], top) // firmware knew less when it was written
 		}
@@ -281,14 +284,16 @@ func (t *setting) kinds(w *rule.World) kindList {
 		}
 		standing = min(standing, c.Standing)
 	}
+	if stated {
+		list = t.besideWhatRuns(list)
+	}
 	switch {
 	case stated && standing == fact.Settled:
 		return list
 	case stated:
-		other := kindList{any: true}
-		if list.takes(ceiling.Ordinary) && !list.takes(ceiling.Registered) && t.witnessKind(ceiling.Ordinary, false) {
-			// Unbuffered modules run there, as is said: only their check bits are open.
-			other = kindList{kinds: []string{ceiling.Ordinary, ceiling.ECCModules}, says: list.says}
+		other := t.besideWhatRuns(kindList{any: true})
+		if other.says == "" {
+			other.says = list.says
 		}
 		return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{list, other}, Leads: true,
 			Fact: what, Look: look})
@@ -299,6 +304,43 @@ func (t *setting) kinds(w *rule.World) kindList {
 			ordinary = kindList{kinds: []string{kind}, says: "what is fitted is " + kind}
 		}
 	}
-	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds", Values: []kindList{ordinary, {any: true}}, Fact: what,
-		Look: look, Infers: "witness"})
+	return rule.Choose(w, rule.Possible[kindList]{Key: "kinds",
+		Values: []kindList{ordinary, t.besideWhatRuns(kindList{any: true})}, Fact: what, Look: look, Infers: "witness"})
+}
+
+// buffered are the ways in which a module's address lines are driven; a machine that runs one of them takes none of
+// the others.
+var buffered = [][]string{
+	{ceiling.Ordinary, ceiling.ECCModules},
+	{ceiling.Registered, ceiling.LoadReduced, ceiling.Multiplexed},
+	{ceiling.FullyBuffered},
+}
+
+// besideWhatRuns leaves of a list the kinds that are driven as what runs there.
+func (t *setting) besideWhatRuns(list kindList) kindList {
+	for _, seat := range t.fitted {
+		if seat.Soldered || !seat.Stick.Registered.Known() {
+			continue
+		}
+		runs := bufferedAs(&seat.Stick)
+		for _, like := range buffered {
+			if !slices.Contains(like, runs) {
+				continue
+			}
+			kept := kindList{says: list.says}
+			for _, kind := range like {
+				if list.takes(kind) {
+					kept.kinds = append(kept.kinds, kind)
+				}
+			}
+			if len(kept.kinds) == 0 { // what is said does not fit what runs
+				kept.kinds = like
+			}
+			if len(kept.kinds) < len(list.kinds) || list.any {
+				kept.says = strings.TrimPrefix(list.says+"; what runs there is "+unbuffered(runs), "; ")
+			}
+			return kept
+		}
+	}
+	return list
 }

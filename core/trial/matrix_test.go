@@ -434,9 +434,6 @@ func limited(l ceiling.Limits) (lines []string) {
 		lines = append(lines, fmt.Sprintf("%v: %s", w, strings.Join(by[w], ", ")))
 	}
 	asked := ""
-	for _, gib := range []jedec.Capacity{8, 16, 24, 32, 48, 64, 128} {
-		asked += fmt.Sprintf("; %d GB %s", gib, answered(l.ForSize(gib*jedec.GiB)))
-	}
 	for _, rate := range []jedec.Rate{1866, 2400, 3200} {
 		asked += fmt.Sprintf("; %d %s", rate, answered(l.ForRate(rate, l.Populations()[0])))
 	}

@@ -37,7 +37,7 @@ func Mix(sticks []module.Module, rates []jedec.Rate) Mixed {
 	s := beside(sticks, all(len(sticks)), rates)
 	m := Mixed{Reasons: s.judge()}
 	m.Verdict, m.Why = rule.Sum(m.Reasons), s.why
-	if m.Verdict != rule.No {
+	if !rule.Outcome(m.Verdict).Against() {
 		m.Operating, m.Worst = s.point, s.worst
 	}
 	m.sort(sticks, rates)

@@ -148,15 +148,17 @@ func perSlot(w *rule.World, s *scene, i int) rule.Said {
 	return within(w, p, ceiling.Bytes(size), size.String())
 }
 
-// rowFor keeps the ceilings that speak of a module. What standard and
-// controller state about dies, and the sizes that follow, is about unbuffered
-// modules: of registered ones only board, firmware and technician know.
+// rowFor keeps the ceilings that speak of a module. The sizes that follow from a controller's dies are those of
+// unbuffered modules, and so are the dies of one that takes no others: of registered modules only board, firmware and
+// technician know.
 func (s *scene) rowFor(row []ceiling.Ceiling, seat Seat) (out []ceiling.Ceiling) {
 	if !seat.Stick.Registered.Or(false) {
 		return row
 	}
 	for _, c := range row {
-		if c.Source == ceiling.Board || c.Source == ceiling.Firmware || c.Source == ceiling.Technician {
+		own := c.What == ceiling.Density && (c.Source == ceiling.Processor || c.Source == ceiling.Chipset) &&
+			!s.in.statesNo(ceiling.Registered)
+		if own || c.Source == ceiling.Board || c.Source == ceiling.Firmware || c.Source == ceiling.Technician {
 			out = append(out, c)
 		}
 	}

@@ -100,7 +100,7 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 	t.Reasons = s.judge()
 	t.Verdict = rule.Sum(t.Reasons)
 	t.Seats, t.Why, t.Cut = s.seats, s.why, in.cut
-	if t.Verdict != rule.No {
+	if !rule.Outcome(t.Verdict).Against() {
 		t.Operating, t.Worst = s.point, s.worst
 	}
 	t.Total, _ = s.sum()
@@ -110,7 +110,7 @@ func Run(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 			t.Free = append(t.Free, p.Name)
 		}
 	}
-	if !plan.Profile && t.Verdict != rule.No {
+	if !plan.Profile && !rule.Outcome(t.Verdict).Against() {
 		t.WithProfile = in.withProfile(s.seats)
 	}
 	before := in.scene(Fitted(m), false)
@@ -314,7 +314,7 @@ func (t Trial) Looks() (looks []string) {
 // Gains are what the change is good for, each as a person says it; none where it is refused
 // or changes nothing.
 func (t Trial) Gains() (parts []string) {
-	if t.Verdict == rule.No || t.Same() {
+	if rule.Outcome(t.Verdict).Against() || t.Same() {
 		return nil
 	}
 	switch {

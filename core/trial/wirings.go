@@ -144,7 +144,12 @@ func newWirer(t *setting, kinds []string, channels int) *wirer {
 			b.most, b.big = len(g), channels
 		}
 	}
-	slices.SortStableFunc(b.open, func(x, y int) int { return cmp.Compare(kinds[x], kinds[y]) })
+	// Of places that only a count tells of the last come first: the first of them are left for what is fitted next, for
+	// they are named in the order in which they are filled.
+	last := func(i int) int { return map[bool]int{true: -i}[b.t.m.Places[i].Announced] }
+	slices.SortStableFunc(b.open, func(x, y int) int {
+		return cmp.Or(cmp.Compare(kinds[x], kinds[y]), cmp.Compare(last(x), last(y)))
+	})
 	return b
 }
 

@@ -55,20 +55,14 @@ MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
 
 // mayGo answers whether the machine may go to a size or a rate.
 func (a *app) mayGo(b *bench.Bench, goal string) error {
-	answers, err := b.MayGo(goal)
+	g, err := b.MayGo(goal)
 	if err != nil {
 		return err
 	}
 	page := view.NewPage(a.look())
-	page.Answers(answers)
+	page.Going(g)
 	if err := page.Flush(a.out); err != nil {
 		return err
 	}
-	switch yes, no := answers.Yes(); {
-	case yes:
-		return nil
-	case no:
-		return answer(exitNo)
-	}
-	return answer(exitCannotTell)
+	return exitFor(g.Verdict, false)
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"epitome/core/bench"
 	"epitome/core/catalogue"
 	"epitome/core/ceiling"
 	"epitome/core/fact"
@@ -232,25 +233,21 @@ func rateWords(m machine.Machine, g jedec.Generation, row []ceiling.Ceiling, fil
 	return fmt.Sprintf("; %v at a rate that is not known", g)
 }
 
-// Answers lays out whether the machine may go somewhere, and who says no. Ways
-// of filling a channel that get the same answer share it.
-func (p *Page) Answers(answers []ceiling.Answer) {
-	var said []string
-	for i, a := range answers {
-		if i == 0 {
-			p.Headline(a.Says)
-		} else if !slices.Contains(said, a.Says) {
-			p.Line("%s", a.Says)
+// Going lays out whether the machine may go somewhere: the answer, a row for each way of filling a channel, and who
+// stands against it.
+func (p *Page) Going(g bench.Going) {
+	p.Headline(g.Says)
+	if len(g.Ways) > 1 {
+		p.Blank()
+		var rows [][]string
+		for _, w := range g.Ways {
+			rows = append(rows, []string{w.Filled, strings.ToLower(bench.GoingWord(w.Verdict))})
 		}
-		said = append(said, a.Says)
-		for _, list := range [][]ceiling.Ceiling{a.Against, a.NotKnown} {
-			for _, c := range list {
-				if !slices.Contains(said, c.Says) {
-					p.Para(4, "  - ", string(c.Source)+": "+c.Says+".")
-					said = append(said, c.Says)
-				}
-			}
-		}
+		p.Table([]Column{{"Filled with", Left, 0}, {"", Left, Rest}}, rows)
+		p.Blank()
+	}
+	for _, c := range g.Because {
+		p.Para(4, "  - ", string(c.Source)+": "+c.Says+".")
 	}
 }
 

@@ -40,7 +40,7 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 
 var trialVerdicts = map[rule.Verdict]string{
 	rule.Works: "Works", rule.RunsLess: "Works, with a penalty", rule.Leans: "Likely works",
-	rule.CannotTell: "Can't be told yet", rule.No: "Does not work",
+	rule.CannotTell: "Can't be told yet", rule.LeansNo: "Likely does not work", rule.No: "Does not work",
 }
 
 // trialSentence is the conclusion: the verdict, and what decides it.
@@ -208,7 +208,8 @@ func gain(t trial.Trial) string {
 func (p *Page) reasons(reasons []rule.Reason) {
 	sorted := slices.Clone(reasons)
 	slices.SortStableFunc(sorted, func(a, b rule.Reason) int { return cmp.Compare(b.Outcome, a.Outcome) })
-	headings := map[rule.Outcome]string{rule.Refused: "Stands in the way", rule.Unproven: "Not proved",
+	headings := map[rule.Outcome]string{rule.Refused: "Stands in the way",
+		rule.Unlikely: "Likely stands in the way", rule.Unproven: "Not proved",
 		rule.Likely: "Likely, not settled", rule.Reduced: "Penalty"}
 	last := rule.OK
 	var fine, notes, settle []string
@@ -256,7 +257,7 @@ func (p *Page) reasons(reasons []rule.Reason) {
 // Mixed lays out what comes of sticks side by side.
 func (p *Page) Mixed(sticks []module.Module, m trial.Mixed) {
 	p.Headline(mixedSentence(sticks, m))
-	if x, ok := m.Operating.Get(); ok && m.Verdict < rule.No {
+	if x, ok := m.Operating.Get(); ok && !rule.Outcome(m.Verdict).Against() {
 		rows := [][]string{{"Rate", x.Grade.Rate.String(), x.By("rate_mts")}, {"Timings", timingWords(x), x.By("cl")}}
 		if x.TimesKnown {
 			rows = append(rows, []string{"Access time", x.Latency.String(), ""})
@@ -285,9 +286,9 @@ func mixedSentence(sticks []module.Module, m trial.Mixed) string {
 	}
 	x, ok := m.Operating.Get()
 	switch {
-	case m.Verdict == rule.No && len(m.Groups) > 1:
+	case rule.Outcome(m.Verdict).Against() && len(m.Groups) > 1:
 		return fmt.Sprintf("%s do not belong together; they make %s.", who, count(len(m.Groups), "set"))
-	case m.Verdict == rule.No:
+	case rule.Outcome(m.Verdict).Against():
 		return who + " do not belong together."
 	case m.Verdict == rule.CannotTell:
 		return "Can't be told yet: a fact is missing."
