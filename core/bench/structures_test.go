@@ -76,6 +76,8 @@ func TestAMaximumBesideSolderedMemoryLeavesADoubt(t *testing.T) {
 	require.NotEmpty(t, v.Looks)
 	assert.Equal(t, lookInside, v.Looks[0].Settles)
 	assert.Equal(t, CantTell, v.End())
+	assert.Equal(t, []ReachWay{{4 * jedec.GiB, "there is no socket"},
+		{36 * jedec.GiB, "there is a socket that nobody lists"}}, v.Reach.Ways)
 	v = soldered(4, "").Visit(sitting, nil)
 	assert.Equal(t, NoMore, v.Because(), "nothing speaks for a socket")
 	assert.Empty(t, v.Looks)

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"cmp"
 	"errors"
 	"slices"
 
@@ -32,8 +33,16 @@ type Visit struct {
 type Reach struct {
 	Size     fact.Fact[jedec.Capacity]
 	Commonly fact.Fact[jedec.Capacity] // by what commonly runs, where that is further
-	Rate     maybe.Value[jedec.Rate]   // with one module a channel
-	By       maybe.Value[ceiling.Ceiling]
+	// Ways are how far it goes in each way in which it may be built, the least first, where that is open and they differ.
+	Ways []ReachWay
+	Rate maybe.Value[jedec.Rate] // with one module a channel
+	By   maybe.Value[ceiling.Ceiling]
+}
+
+// A ReachWay is how far a machine goes if it is built in one way.
+type ReachWay struct {
+	Size jedec.Capacity
+	If   string
 }
 
 // A Choice is one proposal with the reason for which somebody would take it.
@@ -80,6 +89,13 @@ func (b *Bench) reach() Reach {
 	if whole, ok := l.Bound(ceiling.Capacity); ok {
 		r.By = maybe.Just(whole.By)
 	}
+	for _, x := range b.builds() {
+		top, ok := x.bench.Ceilings().Reachable.Get()
+		if ok && !slices.ContainsFunc(r.Ways, func(w ReachWay) bool { return w.Size == top }) {
+			r.Ways = append(r.Ways, ReachWay{top, x.says})
+		}
+	}
+	slices.SortStableFunc(r.Ways, func(a, b ReachWay) int { return cmp.Compare(a.Size, b.Size) })
 	if fills := l.Populations(); len(fills) > 0 {
 		if bound, ok := ceiling.BoundOf(l.Rates(fills[0])); ok && bound.By.Source != ceiling.Standard {
 			r.Rate = maybe.Just(bound.Most.Rate())

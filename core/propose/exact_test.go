@@ -111,7 +111,7 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				return
 			}
 			got, err := trial.Run(m, l, p)
-			if err != nil || got.Verdict == rule.No || got.Total < max(g.Reach.Or(0), got.Was) || got.Total == 0 {
+			if err != nil || rule.Outcome(got.Verdict).Against() || got.Total < max(g.Reach.Or(0), got.Was) || got.Total == 0 {
 				return
 			}
 			now := vector{total: got.Was, lone: got.Was, free: sockets - len(fitted), proof: rule.OK}

@@ -326,7 +326,7 @@ type stickFact struct {
 func (d *dealer) facts() {
 	for i := range d.sticks {
 		s := &d.sticks[i].Module
-		d.stickFacts = append(d.stickFacts, stickFact{s.Capacity.Or(0), s.Ranks.Or(0), d.runOf(i), s.Clocked.Or(false)})
+		d.stickFacts = append(d.stickFacts, stickFact{s.Capacity.Or(0), placeRanks(*s), d.runOf(i), s.Clocked.Or(false)})
 	}
 	for _, b := range d.bays {
 		var list []socketFact

@@ -249,13 +249,13 @@ type Load struct {
 // A PlaceKind is what placing looks at in a module.
 type PlaceKind struct {
 	Capacity jedec.Capacity
-	Ranks    uint8 // 0 where not known
+	Ranks    int8 // where not known 0, or leadsTwo
 	Clocked  bool
 }
 
 // KindOf returns a stick's kind.
 func KindOf(s module.Module) PlaceKind {
-	return PlaceKind{s.Capacity.Or(0), uint8(s.Ranks.Or(0)), s.Clocked.Or(false)}
+	return PlaceKind{s.Capacity.Or(0), int8(placeRanks(s)), s.Clocked.Or(false)}
 }
 
 // String tells kinds apart.
@@ -356,7 +356,7 @@ func (j *Judge) place(kinds []PlaceKind) placing {
 		if k.Clocked {
 			clock = 1
 		}
-		key = append(key, byte(size>>16), byte(size>>8), byte(size), k.Ranks, clock)
+		key = append(key, byte(size>>16), byte(size>>8), byte(size), byte(k.Ranks), clock)
 	}
 	j.key = key
 	if p, ok := j.placed[string(key)]; ok {
@@ -401,7 +401,7 @@ func (j *Judge) deal(kinds []PlaceKind) placing {
 
 // RanksAtMost is the kind's ranks, two where they are not known.
 func (k PlaceKind) RanksAtMost() int {
-	if k.Ranks == 0 {
+	if k.Ranks <= 0 {
 		return 2
 	}
 	return int(k.Ranks)
@@ -421,7 +421,7 @@ func (j *Judge) good(d *dealer, kinds []PlaceKind) func(score) bool {
 		for b := range j.bays {
 			if j.twins[b] == b {
 				top = max(top, d.fills.of(d.in,
-					fill{modules: each, most: k.RanksAtMost(), ranks: each * int(k.Ranks), slots: j.bays[b].fill.slots,
+					fill{modules: each, most: k.RanksAtMost(), ranks: each * max(0, int(k.Ranks)), slots: j.bays[b].fill.slots,
 						clocked: k.Clocked}).rate)
 			}
 		}
@@ -447,7 +447,7 @@ func (j *Judge) reads(deal [][]int, kinds []PlaceKind) placing {
 		}
 		p.rules = max(p.rules, j.fills.of(j.in, filled).outcome)
 		pop := catalogue.Population{Modules: filled.modules, Clocked: filled.clocked, Slots: maybe.Just(filled.slots),
-			Ranks: maybe.If(filled.most, filled.open == 0)}
+			Ranks: maybe.If(filled.most, filled.open+filled.openTwo == 0)}
 		if rate := j.rateOf(pop); p.cap == 0 && !p.stuck || rate < p.cap {
 			p.cap, p.stuck = rate, p.stuck || rate == 0
 		}

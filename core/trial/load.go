@@ -4,6 +4,7 @@ import (
 	"epitome/core/catalogue"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
+	"epitome/core/module"
 	"epitome/core/rule"
 )
 
@@ -13,18 +14,36 @@ type fill struct {
 	modules, slots int
 	most           int // ranks of the module with the most, two where not known
 	ranks          int // of the modules whose ranks are known, together
-	open           int // modules whose ranks are not known
+	open, openTwo  int // modules whose ranks are not known, and are likely one, or two
 	clocked        bool
 }
 
-// with returns the fill with one module more. ranks is 0 where they are not known.
+// leadsTwo are ranks that are not known and are likely two; 0 are those that are likely one.
+const leadsTwo = -2
+
+// placeRanks are a module's ranks, as a fill takes them.
+func placeRanks(s module.Module) int {
+	if n, known := s.Ranks.Get(); known {
+		return n
+	}
+	if alone := (&scene{seats: []Seat{{Stick: s}}}); s.Capacity.Known() && alone.layouts(0)[0].ranks > 1 {
+		return leadsTwo
+	}
+	return 0
+}
+
+// with returns the fill with one module more; ranks are those of placeRanks.
 func (f fill) with(ranks int, clocked bool) fill {
 	f.clocked = clocked && (f.modules == 0 || f.clocked)
 	f.modules++
-	if ranks == 0 {
+	switch {
+	case ranks == leadsTwo:
+		f.openTwo++
+		ranks = 2
+	case ranks == 0:
 		f.open++
 		ranks = 2
-	} else {
+	default:
 		f.ranks += ranks
 	}
 	f.most = max(f.most, ranks)
@@ -62,7 +81,16 @@ func (t *setting) channelOutcome(f fill) (worst rule.Outcome) {
 		}
 		reason := rule.Ask(func(w *rule.World) rule.Said {
 			return r.channel(w, t, ChannelLoad{Modules: f.modules,
-				ranks: func() int { return f.ranks + f.open*rule.Choose(w, ordinaryRanks) }})
+				ranks: func() (sum int) {
+					sum = f.ranks
+					if f.open > 0 {
+						sum += f.open * rule.Choose(w, ordinaryRanks)
+					}
+					if f.openTwo > 0 {
+						sum += f.openTwo * rule.Choose(w, doubleRanks)
+					}
+					return sum
+				}})
 		})
 		worst = max(worst, reason.Outcome)
 	}
@@ -71,6 +99,9 @@ func (t *setting) channelOutcome(f fill) (worst rule.Outcome) {
 
 // ordinaryRanks are those of a module of which nobody says them.
 var ordinaryRanks = rule.Possible[int]{Key: "ranks", Values: []int{1, 2}, Leads: true,
+	Fact: "the ranks of the modules", Look: readSticker}
+
+var doubleRanks = rule.Possible[int]{Key: "double ranks", Values: []int{2, 1}, Leads: true,
 	Fact: "the ranks of the modules", Look: readSticker}
 
 // A ChannelLoad is what sits on one channel, as a rule about a channel sees it.

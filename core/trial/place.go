@@ -101,7 +101,7 @@ func (t *setting) bays(seats []Seat) (bays []bay, free int) {
 		switch {
 		case taken >= 0:
 			b.holds += seats[taken].Stick.Capacity.Or(0)
-			b.fill = b.fill.with(seats[taken].Stick.Ranks.Or(0), seats[taken].Stick.Clocked.Or(false))
+			b.fill = b.fill.with(placeRanks(seats[taken].Stick), seats[taken].Stick.Clocked.Or(false))
 		case p.Attach.Or("") == machine.Socket:
 			b.sockets = append(b.sockets, p)
 			free++

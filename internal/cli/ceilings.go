@@ -19,7 +19,8 @@ that binds but not firm is said in a sentence, with what it costs to trust it
 or to ignore it.
 
 --for asks whether the machine may go to a size (32GB) or a rate (3200, in
-MT/s), and who says no. Exit codes then: 0 yes, 3 no, 4 it can't be told.`,
+MT/s), and who says no: of a size the proposals for it decide. Exit codes then:
+0 yes, for certain or likely, 3 no, for certain or likely, 4 it can't be told.`,
 		Example: `  epitome ceilings bench3.card
   epitome ceilings bench3.card --for 32GB
   epitome ceilings bench3.card --for 3200

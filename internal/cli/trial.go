@@ -37,8 +37,8 @@ not all belong together the sets that do. A stick is a sticker's text, a shop's
 text, or a file with an EEPROM image; a kit counts as its modules.
 
 --rates names the data rates that the machine knows, where not every standard
-one. Exit codes: 0 they run, for certain or likely, 3 they do not, 4 a fact is
-missing (with --strict also where it is likely).`,
+one. Exit codes: 0 they run, for certain or likely, 3 they do not, for certain or
+likely, 4 a fact is missing (with --strict also where they likely run).`,
 		Example: `  epitome mix "8GB 1Rx8 PC4-2400T-SA1-11" "8GB 1Rx8 PC4-3200AA-SA2-11"
   epitome mix epitome-demo/collected/gull-14/spd-50.bin "8GB 1Rx8 PC4-2133P-SA1-10"
   epitome mix "4GB 1Rx8 PC3L-12800S-11-13-B4" "4GB 2Rx8 PC3-10600S-9-10-F3" --rates 1066,1333
@@ -101,12 +101,14 @@ where one goes, --pull empties a place first. Without sticks it judges what is
 fitted.
 
 Each rule is asked in every way that the evidence leaves open. Where the ways
-differ, it works likely as the evidence leans, or can't be told; the facts that
-decide are named with the look that tells. --assume tries it with such a fact,
+differ, it likely works or likely does not, as the evidence leans, or can't be
+told; the facts that decide are named with the look that tells. Where no socket
+is free, sticks are tried in place of what is fitted. --assume tries it with such a fact,
 in observe's words, and writes nothing. --rules lists rules and inferences.
 
 Exit codes: 0 it works, for certain or likely, or with a penalty that is named;
-3 it does not; 4 it can't be told yet (with --strict also where it is likely).`,
+3 it does not, for certain or likely; 4 it can't be told yet (with --strict also
+where it likely works).`,
 		Example: `  epitome trial bench3.card "8GB 1Rx8 PC4-2400T-SA1-11"
   epitome trial bench3.card --pull DIMM_A1 --put "DIMM_B2=8GB 1Rx8 PC4-3200AA-UA2-11"
   epitome trial bench3.card spd-50.bin --profile

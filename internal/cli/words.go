@@ -28,6 +28,7 @@ var words = [][2]string{
 	{"reduced", "it runs, with a penalty that is named"},
 	{"likely", "it runs as the evidence leans; what would break it is named, and the look that tells"},
 	{"unproven", "a fact is missing without which nobody can say; it is named"},
+	{"unlikely", "it does not run, as the evidence leans: a no to act on"},
 	{"refused", "it does not run"},
 	{"all channels", "memory that runs over all channels together is up to twice as fast as what sits on one alone"},
 	{"access time", "from asking to the first data, in nanoseconds: latency in clocks times the length of a clock"},

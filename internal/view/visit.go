@@ -165,9 +165,13 @@ func reachWords(s Sitting, marks legend) string {
 	r := s.Visit.Reach
 	top, known := r.Size.Get()
 	switch {
+	case len(r.Ways) == 1 && !known:
+		return fmt.Sprintf("%v, however it is built", r.Ways[0].Size)
+	case len(r.Ways) > 1 && !known:
+		return fmt.Sprintf("%v to %v, as it is built", r.Ways[0].Size, r.Ways[len(r.Ways)-1].Size)
 	case !known:
 		return "can't be told yet"
-	case s.Machine.Totals.Sockets.Or(1) == 0:
+	case s.Machine.Totals.Sockets.Or(1) == 0 && len(r.Ways) < 2:
 		return fmt.Sprintf("%v, and stays there: all memory is soldered", top)
 	}
 	text := show(marks, r.Size, jedec.Capacity.String) + ": " + r.Size.Why()[0].Says
@@ -180,6 +184,11 @@ func reachWords(s Sitting, marks legend) string {
 	}
 	if system, ok := s.Limits.Bound(ceiling.OSCapacity); ok && system.Most.Capacity() < top {
 		text += fmt.Sprintf("; the operating system uses %v of it", system.Most)
+	}
+	for _, w := range r.Ways {
+		if w.Size != top {
+			text += fmt.Sprintf("; %v if %s", w.Size, w.If)
+		}
 	}
 	if rate, ok := r.Rate.Get(); ok {
 		text += fmt.Sprintf(". Runs at up to %d MT/s", int(rate))
