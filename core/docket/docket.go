@@ -34,7 +34,7 @@ type Docket struct {
 	Fit      []string // steps in order, by slot name
 	Handling []string // steps for this kind of machine
 	Expect   [][2]string
-	Waits    []string // facts that are not proved
+	Waits    []string // facts that are not proved; where it does not work, what stands in the way
 }
 
 // An Item is one thing to buy.
@@ -91,8 +91,11 @@ func Make(in Input) (Docket, error) {
 	d.Handling = handling(in.Machine)
 	d.Expect = expected(in.Machine, in.Limits, t)
 	for _, r := range t.Reasons {
+		if r.Outcome == rule.Refused {
+			d.Waits = append(d.Waits, r.Says)
+		}
 		if t.Verdict == rule.No {
-			break // no look helps
+			continue // no look helps
 		}
 		for _, look := range r.Looks() {
 			if !slices.Contains(d.Waits, look) {

@@ -8,12 +8,25 @@ import (
 	"epitome/core/rule"
 )
 
-// waitsWords says how sure a plan is that waits for a look.
+// waitsWords says how sure a plan is that waits for a look, or that it is none to buy by.
 func waitsWords(d docket.Docket) string {
-	if d.Verdict == rule.Leans {
+	switch d.Verdict {
+	case rule.Leans:
 		return "Likely, not settled."
+	case rule.LeansNo:
+		return "Likely does not work."
+	case rule.No:
+		return "Does not work."
 	}
 	return "Not proved yet."
+}
+
+// waitsTitle begins what a slip waits for, or why nobody should buy by it.
+func waitsTitle(d docket.Docket) string {
+	if rule.Outcome(d.Verdict).Against() {
+		return " Do not buy it:"
+	}
+	return " Before buying:"
 }
 
 // Docket lays out the slip and the fitting sheet as text.
@@ -25,7 +38,7 @@ func (p *Page) Docket(d docket.Docket) {
 	p.Para(0, "", strings.Join(docketLines(d), "   "))
 	if len(d.Waits) > 0 {
 		p.Blank()
-		p.Heading(strings.ToUpper(waitsWords(d)) + " Before buying:")
+		p.Heading(strings.ToUpper(waitsWords(d)) + waitsTitle(d))
 		p.list(d.Waits)
 	}
 	p.Blank()

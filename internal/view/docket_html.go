@@ -12,8 +12,9 @@ import (
 // docketPage is one file with everything in it: it prints well and needs no
 // network. html/template escapes whatever comes from hardware, lists or people.
 var docketPage = sync.OnceValue(func() *template.Template {
-	return template.Must(template.New("docket").Funcs(template.FuncMap{"waits": waitsWords, "title": itemTitle,
-		"rows": itemRows}).Parse(docketText))
+	return template.Must(template.New("docket").Funcs(template.FuncMap{"waits": waitsWords, "waitsFor": waitsTitle,
+		"title": itemTitle,
+		"rows":  itemRows}).Parse(docketText))
 })
 
 const docketText = `<!doctype html>
@@ -35,7 +36,7 @@ img { width: 26mm; height: 26mm; image-rendering: pixelated }
 <header><div>{{range .D.Heading}}<p class="shop">{{.}}</p>{{end}}<h1>{{.Title}}</h1>
 <p>{{range $i, $x := .Lines}}{{if $i}} &middot; {{end}}{{$x}}{{end}}</p></div>
 {{if .Code}}<img alt="job {{.D.Job}}" src="{{.Code}}">{{end}}</header>
-{{if .D.Waits}}<div class="warn"><b>{{waits .D}}</b> Before buying:<ul>{{range .D.Waits}}<li>{{.}}</li>{{end}}</ul>
+{{if .D.Waits}}<div class="warn"><b>{{waits .D}}</b>{{waitsFor .D}}<ul>{{range .D.Waits}}<li>{{.}}</li>{{end}}</ul>
 </div>{{end}}
 <p><b>{{.Verdict}}</b></p>
 <table class="map">{{range .Map}}<tr><td class="label">{{.Channel}}</td>

@@ -123,7 +123,7 @@ func (s *sheet) slip(d docket.Docket) {
 	s.Line(pdfMargin, s.GetY(), pdfMargin+s.width, s.GetY())
 	s.gap(3)
 	if len(d.Waits) > 0 {
-		s.line("B", 11, strings.ToUpper(waitsWords(d))+" Before buying:")
+		s.line("B", 11, strings.ToUpper(waitsWords(d))+waitsTitle(d))
 		for _, x := range d.Waits {
 			s.line("", 10, "- "+x)
 		}
