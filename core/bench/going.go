@@ -47,7 +47,7 @@ func (b *Bench) MayReach(size jedec.Capacity) (g Going) {
 	var best *propose.Proposal
 	for _, list := range [][]propose.Proposal{r.Proposals, r.Unproven} {
 		for i := range list {
-			if best == nil || sureness(list[i].Trial.Verdict) < sureness(best.Trial.Verdict) {
+			if best == nil || rule.Outcome(list[i].Trial.Verdict).Classed() < rule.Outcome(best.Trial.Verdict).Classed() {
 				best = &list[i]
 			}
 		}
@@ -68,7 +68,7 @@ func (b *Bench) MayReach(size jedec.Capacity) (g Going) {
 		g.Verdict, g.Says = rule.CannotTell, missing.Says+"; "+missing.Look
 		return g.worded()
 	case best != nil:
-		g.Verdict = Verdict(sureness(best.Trial.Verdict))
+		g.Verdict = Verdict(rule.Outcome(best.Trial.Verdict).Classed())
 		g.Says = fmt.Sprintf("%v with %s", best.Trial.Total, boughtWords(*best))
 		if looks := openLooks(best.Trial); len(looks) > 0 && g.Verdict != rule.Works {
 			g.Says += "; " + looks[0]
@@ -116,14 +116,6 @@ func against(l ceiling.Limits, size jedec.Capacity, breaks bool) (list []ceiling
 	return list
 }
 
-// sureness is a verdict without its penalties.
-func sureness(v Verdict) rule.Outcome {
-	if rule.Outcome(v).Runs() {
-		return rule.OK
-	}
-	return rule.Outcome(v)
-}
-
 // boughtWords says what is bought for a proposal: "2 × 16 GB DDR4-2400 SO-DIMM 2Rx8".
 func boughtWords(p propose.Proposal) string {
 	var words []string
@@ -147,15 +139,16 @@ func openLooks(t trial.Trial) (looks []string) {
 // MayRun answers whether memory may run at a rate: yes where one way of filling a channel lets it.
 func (b *Bench) MayRun(rate jedec.Rate) (g Going) {
 	l := b.Ceilings()
-	best := 0
 	fills := l.Populations()
-	var answers []ceiling.Answer
+	if len(fills) == 0 {
+		fills = []catalogue.Population{{Modules: 1}}
+	}
 	for i, p := range fills {
 		a := l.ForRate(rate, p)
-		answers = append(answers, a)
-		g.Ways = append(g.Ways, GoingWay{ceiling.Filled(p), verdictOf(a)})
-		if verdictOf(a) < g.Ways[best].Verdict {
-			best = i
+		way := GoingWay{ceiling.Filled(p), verdictOf(a)}
+		g.Ways = append(g.Ways, way)
+		if i == 0 || way.Verdict < g.Verdict {
+			g.Verdict, g.Says = way.Verdict, a.Says
 		}
 		for _, c := range append(slices.Clone(a.Against), a.NotKnown...) {
 			if !slices.ContainsFunc(g.Because, func(o ceiling.Ceiling) bool { return o.Says == c.Says }) {
@@ -163,12 +156,6 @@ func (b *Bench) MayRun(rate jedec.Rate) (g Going) {
 			}
 		}
 	}
-	if len(answers) == 0 {
-		fills = []catalogue.Population{{Modules: 1}}
-		answers = []ceiling.Answer{l.ForRate(rate, fills[0])}
-		g.Ways = []GoingWay{{ceiling.Filled(fills[0]), verdictOf(answers[0])}}
-	}
-	g.Verdict, g.Says = g.Ways[best].Verdict, answers[best].Says
 	return g
 }
 

@@ -4,13 +4,13 @@ import (
 	"cmp"
 	"errors"
 	"slices"
-	"strings"
 
 	"epitome/core/fact"
 	"epitome/core/machine"
 	"epitome/core/plain"
 	"epitome/core/propose"
 	"epitome/core/rule"
+	"epitome/core/trial"
 )
 
 // A Look is one thing to look at before a decision.
@@ -119,7 +119,7 @@ func (b *Bench) looksOf(r propose.Result, c Choice) (list []Look) {
 	var sockets []string
 	for _, x := range p.Trial.Reasons {
 		for _, d := range x.Depends {
-			if place, asks := strings.CutPrefix(d.Key, "attach of "); asks {
+			if place, asks := b.asksOfSocket(d); asks {
 				if !slices.Contains(sockets, place) {
 					sockets = append(sockets, place)
 				}
@@ -159,9 +159,19 @@ func lookForSockets(places []string) Look {
 	return l
 }
 
+// asksOfSocket is the place of which it is open whether it is a socket, where that is the fact.
+func (b *Bench) asksOfSocket(d rule.Dependence) (place string, asks bool) {
+	for _, p := range b.Machine().Places {
+		if about := (machine.Subject{Topic: machine.AboutAttach, Place: p.Name}); d.Key == about.String() {
+			return p.Name, true
+		}
+	}
+	return "", false
+}
+
 // asksOf is how a person is asked for a fact on which a choice depends.
 func (b *Bench) asksOf(d rule.Dependence) []machine.Subject {
-	if b.Ceilings().AsksChipset() && strings.HasPrefix(d.Fact, "which chipset") {
+	if d.Fact == trial.WhichChipset {
 		return []machine.Subject{{Topic: machine.AboutChipset}}
 	}
 	return nil

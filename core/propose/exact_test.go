@@ -123,7 +123,7 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				total: got.Total,
 				free:  len(got.Free),
 				gone:  gone,
-				proof: classed(rule.Outcome(got.Verdict)),
+				proof: rule.Outcome(got.Verdict).Classed(),
 			}
 			for _, reason := range got.Reasons {
 				if reason.Rule == "ecc" && reason.Outcome == rule.Reduced {

@@ -235,7 +235,7 @@ func (s *search) beside(a, b *class, unlike int, proof rule.Outcome) (int, rule.
 	if side.Costs {
 		unlike = 1
 	}
-	return unlike, max(proof, classed(side.Worst))
+	return unlike, max(proof, side.Worst.Classed())
 }
 
 // refuses reports whether two classes can't stand side by side.

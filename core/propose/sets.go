@@ -80,7 +80,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	}
 	v.odd = s.oddness(s.kinds)
 	best := vector{odd: v.odd, cost: v.cost, total: v.total,
-		rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: classed(proof),
+		rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: proof.Classed(),
 		unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
 	if s.beatenAt(best) || s.now.beats(best) {
 		return // even if it were placed and timed as well as can be
@@ -97,7 +97,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
 	// What runs there runs on whatever it is made for; of what is new that has to be known.
 	stays := !b.known && !b.open && bought && w.Capped
-	if v.proof = classed(proof); !stays && (w.Rate == 0 || !timed || w.Latency == 0) {
+	if v.proof = proof.Classed(); !stays && (w.Rate == 0 || !timed || w.Latency == 0) {
 		v.proof = rule.Unproven
 	}
 	v.shabby, v.sure = best.shabby, v.proof
@@ -113,10 +113,10 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		if !ok || rule.Outcome(p.Trial.Verdict).Against() {
 			return // single slots differ: only a whole trial tells
 		}
-		if v.proof = max(v.proof, classed(rule.Outcome(p.Trial.Verdict))); s.beatenAt(v) {
+		if v.proof = max(v.proof, rule.Outcome(p.Trial.Verdict).Classed()); s.beatenAt(v) {
 			return
 		}
-		v.sure = classed(p.Trial.Apart(s.m))
+		v.sure = p.Trial.Apart(s.m).Classed()
 	}
 	s.keepAt(v)
 }
@@ -188,15 +188,6 @@ func slowest(c choice) (x class) {
 		x.proof = max(x.proof, buy.of.proof)
 	}
 	return x
-}
-
-// classed is an outcome by what it is worth: what a penalty costs shows in the
-// other figures.
-func classed(o rule.Outcome) rule.Outcome {
-	if o.Runs() {
-		return rule.OK
-	}
-	return o
 }
 
 // shabbiness orders purchases that are worth the same: the better described

@@ -194,7 +194,7 @@ func (s *search) show(r *Result, found []vector) {
 	later := func(p Proposal) int { return map[bool]int{true: 1}[!slices.Contains(p.Picks, Recommended)] }
 	slices.SortStableFunc(r.Proposals, func(a, b Proposal) int {
 		return cmp.Or(cmp.Compare(later(a), later(b)),
-			cmp.Compare(classed(rule.Outcome(a.Trial.Verdict)), classed(rule.Outcome(b.Trial.Verdict))))
+			cmp.Compare(rule.Outcome(a.Trial.Verdict).Classed(), rule.Outcome(b.Trial.Verdict).Classed()))
 	})
 	number := 0
 	for _, list := range [][]Proposal{r.Proposals, r.Unproven} {
@@ -234,7 +234,7 @@ func (s *search) tried(found []vector, chosen []standing, lay func(int) *Proposa
 	for _, c := range chosen {
 		is, v := rule.Refused, &found[c.at] // what can't be laid out
 		if p := lay(c.at); p != nil {
-			is = classed(rule.Outcome(p.Trial.Verdict))
+			is = rule.Outcome(p.Trial.Verdict).Classed()
 		}
 		if (is <= rule.Likely) != (v.proof <= rule.Likely) || is > v.proof && slices.Contains(c.picks, Recommended) {
 			v.proof, better = is, true

@@ -255,8 +255,8 @@ func (s *search) triedWhole(found []vector) (kept []vector, open string) {
 			continue
 		}
 		if p.Trial.Verdict <= rule.Leans {
-			v.proof = classed(rule.Outcome(p.Trial.Verdict))
-			v.sure = classed(p.Trial.Apart(s.m))
+			v.proof = rule.Outcome(p.Trial.Verdict).Classed()
+			v.sure = p.Trial.Apart(s.m).Classed()
 			kept = append(kept, v)
 			continue
 		}

@@ -36,6 +36,14 @@ func (o Outcome) MarshalText() ([]byte, error) { return []byte(o.String()), nil 
 // Runs reports whether the modules run for certain.
 func (o Outcome) Runs() bool { return o == OK || o == Reduced }
 
+// Classed is the outcome by what it is worth: what a penalty costs shows in other figures.
+func (o Outcome) Classed() Outcome {
+	if o.Runs() {
+		return OK
+	}
+	return o
+}
+
 // Against reports whether it is a no to act on: in no world, or not as the evidence leans.
 func (o Outcome) Against() bool { return o >= Unlikely }
 

@@ -25,9 +25,9 @@ func Fit(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 		return t, err
 	}
 	var fitted []Seat
-	free := 0
+	seats, free := Fitted(m), 0
 	for _, p := range m.Places {
-		at := slices.IndexFunc(Fitted(m), func(s Seat) bool { return s.Place == p.Name })
+		at := slices.IndexFunc(seats, func(s Seat) bool { return s.Place == p.Name })
 		out := slices.ContainsFunc(plan.Pull, func(name string) bool { return p.Called(name) })
 		used := slices.ContainsFunc(plan.Put, func(put Put) bool { return p.Called(put.Place) || p.Called(put.From) })
 		switch {
@@ -36,7 +36,7 @@ func Fit(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 		case at < 0 || out:
 			free++
 		default:
-			fitted = append(fitted, Fitted(m)[at])
+			fitted = append(fitted, seats[at])
 		}
 	}
 	need := len(plan.Sticks) - free
@@ -68,13 +68,10 @@ func Fit(m machine.Machine, l ceiling.Limits, plan Plan) (Trial, error) {
 func (t Trial) betterThan(o Trial) bool {
 	a, _ := t.Operating.Get()
 	b, _ := o.Operating.Get()
-	return cmp.Or(cmp.Compare(runs(o.Verdict), runs(t.Verdict)), cmp.Compare(t.Total, o.Total),
-		cmp.Compare(a.Grade.Rate, b.Grade.Rate), cmp.Compare(a.Paired(), b.Paired()),
+	return cmp.Or(cmp.Compare(rule.Outcome(o.Verdict).Classed(), rule.Outcome(t.Verdict).Classed()),
+		cmp.Compare(t.Total, o.Total), cmp.Compare(a.Grade.Rate, b.Grade.Rate), cmp.Compare(a.Paired(), b.Paired()),
 		cmp.Compare(o.Verdict, t.Verdict)) > 0
 }
-
-// runs is a verdict without its penalties, which figures tell.
-func runs(v rule.Verdict) rule.Verdict { return max(v, rule.RunsLess) }
 
 // choose goes through the ways of choosing so many of n, the first ones first, at most so many ways.
 func choose(n, so, most int, do func(which []int)) {

@@ -117,6 +117,11 @@ func form(w *rule.World, s *scene, i int) rule.Said {
 	return refused(fmt.Sprintf("a %v, %s%v", f, of, want), "")
 }
 
+// attachOf is whether a place is a socket, as a person is asked for it.
+func attachOf(place string) machine.Subject {
+	return machine.Subject{Topic: machine.AboutAttach, Place: place}
+}
+
 func socket(w *rule.World, s *scene, i int) rule.Said {
 	seat := s.seats[i]
 	p, listed := s.in.at(seat.Place)
@@ -125,7 +130,7 @@ func socket(w *rule.World, s *scene, i int) rule.Said {
 	}
 	isSocket := p.Attach.Or("") == machine.Socket
 	if p.Attach.Standing() != fact.Settled {
-		isSocket = rule.Choose(w, yesNo("attach of "+seat.Place, "whether "+seat.Place+" is a socket",
+		isSocket = rule.Choose(w, yesNo(attachOf(seat.Place).String(), "whether "+seat.Place+" is a socket",
 			"look whether "+seat.Place+" is a socket",
 			isSocket || !p.Attach.Known(), p.Attach.Standing() == fact.Leaning, ""))
 	}

@@ -52,11 +52,14 @@ const (
 	inSheetOrManual = "the processor's data sheet, or the board's manual"
 )
 
+// WhichChipset is the open fact behind every figure of a memory controller that is in a chipset which nobody names.
+const WhichChipset = "which chipset the board has, for the memory controller is in it"
+
 // controllers is what to ask for a figure of the memory controller: the figure itself, or, where the controller is in
 // the chipset and nobody says which one that is, the chipset, which tells all of them.
 func (t *setting) controllers(figure, look string) (about, settles string) {
 	if t.limits.AsksChipset() {
-		return "which chipset the board has, for the memory controller is in it", "read its name off the board or out of a " +
+		return WhichChipset, "read its name off the board or out of a " +
 			"system's report (observe CARD chipset=NAME), or name the board"
 	}
 	return figure, look
