@@ -12,6 +12,7 @@ import (
 
 	"epitome/core/bench"
 	"epitome/core/catalogue"
+	"epitome/core/ceiling"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
@@ -20,6 +21,7 @@ import (
 	"epitome/core/propose"
 	"epitome/core/records"
 	"epitome/core/rule"
+	"epitome/core/trial"
 	"epitome/truth"
 	"epitome/truth/effort"
 )
@@ -201,27 +203,56 @@ func decision(v bench.Visit) string {
 	return fmt.Sprint(p.Buys, rule.Outcome(p.Trial.Verdict).Runs(), p.Trial.Verdict)
 }
 
-// How far a machine goes is one answer: --for says of a size what the proposals come to, and a trial of the first of
-// them agrees; and of a larger size nothing better than of a smaller one.
+// How far a machine goes is one answer: --for says yes of a size exactly where something is proposed for it, and
+// exactly up to the maximum that the first line names; a trial of what is proposed agrees; and of a larger size nothing
+// better is said than of a smaller one.
 func TestHowFarIsOneAnswer(t *testing.T) {
+	yes, no := 0, 0
 	for seed := range uint64(effort.Cases(120)) {
 		s := situationOf(seed)
 		teller := truth.Tellers[seed%uint64(len(truth.Tellers))]
 		b := bench.New(teller.Tell(s.m), catalogue.Catalogue{})
 		before := rule.Works
+		maximum, known := b.Farthest().Size.Get()
+		system, limited := b.Ceilings().Bound(ceiling.OSCapacity)
 		for _, gib := range []jedec.Capacity{2, 4, 8, 12, 16, 24, 32, 48, 64, 96, 128, 256} {
-			g := b.MayReach(gib * jedec.GiB)
+			size := gib * jedec.GiB
+			g := b.MayReach(size)
 			assert.GreaterOrEqual(t, max(g.Verdict, rule.RunsLess), max(before, rule.RunsLess), "%s: %v GB: %s", s, gib, g.Says)
 			before = g.Verdict
-			r, err := b.Propose(propose.Goal{Reach: maybe.Just(gib * jedec.GiB)}, nil)
+			r, err := b.Propose(propose.Goal{Reach: maybe.Just(size)}, nil)
 			reached := errors.Is(err, propose.ErrReached) || len(r.Proposals) > 0
 			assert.Equal(t, reached, g.Verdict <= rule.Leans, "%s: %v GB: %s", s, gib, g.Says)
+			if known && len(r.Structures) == 0 && !(limited && size > system.Most.Capacity()) {
+				assert.Equal(t, size <= maximum, g.Verdict <= rule.Leans, "%s: the maximum is %v; %v GB: %s", s, maximum, gib,
+					g.Says)
+				if yes++; size > maximum {
+					yes, no = yes-1, no+1
+				}
+			}
 			if len(r.Proposals) > 0 && len(r.Structures) == 0 {
-				assert.LessOrEqual(t, r.Proposals[0].Trial.Verdict, rule.Leans, "%s: %v GB", s, gib)
+				again, err := b.Try(tried(r.Proposals[0]))
+				require.NoError(t, err)
+				assert.LessOrEqual(t, again.Verdict, rule.Leans, "%s: %v GB", s, gib)
+				assert.Equal(t, r.Proposals[0].Trial.Total, again.Total, "%s: %v GB", s, gib)
 			}
 		}
 		if t.Failed() {
 			t.Fatalf("%s, told by %s", s, teller.Name)
 		}
 	}
+	assert.Greater(t, min(yes, no), 30, "sizes within the maximum, and beyond it")
+}
+
+// tried is a proposal as a trial of its sticks, each wherever it goes.
+func tried(p propose.Proposal) (plan trial.Plan) {
+	for _, x := range p.Buys {
+		for range x.Units * x.Pieces {
+			plan.Sticks = append(plan.Sticks, *x.Stick)
+		}
+	}
+	for _, x := range p.Removes {
+		plan.Pull = append(plan.Pull, x.Place)
+	}
+	return plan
 }

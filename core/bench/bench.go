@@ -32,6 +32,7 @@ type Bench struct {
 	machine   func() machine.Machine
 	ceilings  func() ceiling.Limits
 	free      func() []propose.Gain
+	farthest  func() propose.Reach
 	builds    func() []build // the ways in which the machine may be built, see structures.go
 }
 
@@ -43,6 +44,7 @@ func New(c card.Card, known catalogue.Catalogue) *Bench {
 	b.machine = sync.OnceValue(func() machine.Machine { return evidence.Weigh(b.readings(), known) })
 	b.builds = sync.OnceValue(b.ways)
 	b.free = sync.OnceValue(func() []propose.Gain { return propose.Free(b.Machine(), b.Ceilings()) })
+	b.farthest = sync.OnceValue(func() propose.Reach { return propose.Farthest(b.Machine(), b.Ceilings()) })
 	b.ceilings = sync.OnceValue(func() ceiling.Limits { return ceiling.Of(b.Machine(), known) })
 	return b
 }
@@ -84,12 +86,13 @@ func (b *Bench) Need(p need.Policy, q need.Question) need.Answer {
 		q.Installed = maybe.Just(size)
 	}
 	if !q.Reach.Known() {
-		if top, ok := b.Ceilings().Reachable.Get(); ok {
-			q.Reach = maybe.Just(max(top, b.Ceilings().Commonly.Or(0)))
-		}
+		q.Reach = b.Farthest().Size.Value()
 	}
 	return p.Size(q)
 }
+
+// Farthest is how far the machine goes.
+func (b *Bench) Farthest() propose.Reach { return b.farthest() }
 
 // Free is what the machine could do better without buying anything.
 func (b *Bench) Free() []propose.Gain { return b.free() }

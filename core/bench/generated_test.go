@@ -168,7 +168,7 @@ func TestChanceVisitsSayWhatHolds(t *testing.T) {
 				assert.Greater(t, p.Trial.Total, b.Machine().Have(), "machine %d, proposal %d", n, i+1)
 			}
 			if most, ok := v.Reach.Size.Get(); ok && v.Reach.Size.Standing() == fact.Settled {
-				assert.True(t, p.Trial.Total <= max(most, v.Reach.Commonly.Or(0)) || p.Trial.Verdict > rule.RunsLess,
+				assert.True(t, p.Trial.Total <= most || p.Trial.Verdict > rule.RunsLess,
 					"machine %d goes to %v, proposal %d works with %v", n, most, i+1, p.Trial.Total)
 			}
 		}
@@ -214,8 +214,8 @@ func visited(v bench.Visit) (lines []string) {
 		say("needs %v", a.Recommended)
 	}
 	says := func(c ceiling.Ceiling) string { return c.Says }
-	say("reaches %v %v, commonly %v, at %v by %s; asked %v, done %v", v.Reach.Size.Or(0), v.Reach.Size.Standing(),
-		v.Reach.Commonly.Or(0), v.Reach.Rate.Or(0), maybe.Map(v.Reach.By, says).Or("-"), v.Asked, v.Done())
+	say("reaches %v %v, for certain %v, at %v by %s; asked %v, done %v", v.Reach.Size.Or(0), v.Reach.Size.Standing(),
+		v.Reach.Certain.Or(0), v.Reach.Rate.Or(0), maybe.Map(v.Reach.By, says).Or("-"), v.Asked, v.Done())
 	if v.Nothing != nil {
 		say("nothing: %v", v.Nothing)
 	}

@@ -83,7 +83,7 @@ func (b *Bench) MayReach(size jedec.Capacity) (g Going) {
 		return g.worded()
 	}
 	g.Because, g.Verdict = against(l, size, true), rule.LeansNo
-	if l.Reachable.Standing() == fact.Settled ||
+	if b.Farthest().Size.Standing() == fact.Settled ||
 		slices.ContainsFunc(g.Because, func(c ceiling.Ceiling) bool { return c.Standing == fact.Settled }) {
 		g.Verdict = rule.No
 	}

@@ -3,10 +3,10 @@ package bench
 import (
 	"cmp"
 	"errors"
+	"fmt"
 	"slices"
 
 	"epitome/core/ceiling"
-	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/maybe"
 	"epitome/core/need"
@@ -31,12 +31,24 @@ type Visit struct {
 
 // Reach is how far a machine goes.
 type Reach struct {
-	Size     fact.Fact[jedec.Capacity]
-	Commonly fact.Fact[jedec.Capacity] // by what commonly runs, where that is further
+	propose.Reach
 	// Ways are how far it goes in each way in which it may be built, the least first, where that is open and they differ.
 	Ways []ReachWay
 	Rate maybe.Value[jedec.Rate] // with one module a channel
-	By   maybe.Value[ceiling.Ceiling]
+}
+
+// Unknown says why it is not known how far a machine goes.
+func (r Reach) Unknown() string {
+	open, larger := r.Open.Get()
+	switch {
+	case r.Missing != nil && r.Missing.Look != "":
+		return r.Missing.Says + " (" + r.Missing.Look + ")"
+	case r.Missing != nil:
+		return r.Missing.Says
+	case larger:
+		return fmt.Sprintf("nobody states whether it takes more than is fitted, up to %v", open)
+	}
+	return "no module that is sold is known to fit"
 }
 
 // A ReachWay is how far a machine goes if it is built in one way.
@@ -63,7 +75,7 @@ const mostChoices = 4
 
 // Visit works out a visit. stop is asked now and then whether to end early.
 func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
-	v := Visit{Free: b.Free(), Reach: b.reach()}
+	v := Visit{Free: b.Free(), Reach: b.Reach()}
 	q := need.Question{Uses: s.Uses}
 	if series, _ := b.Series(); len(series) > 0 {
 		q.Summary = maybe.Just(s.Policy.Summarise(series))
@@ -82,15 +94,12 @@ func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
 	return v
 }
 
-// reach says how far the machine goes, and who says so.
-func (b *Bench) reach() Reach {
+// Reach says how far the machine goes, in each way in which it may be built.
+func (b *Bench) Reach() Reach {
 	l := b.Ceilings()
-	r := Reach{Size: l.Reachable, Commonly: l.Commonly}
-	if whole, ok := l.Bound(ceiling.Capacity); ok {
-		r.By = maybe.Just(whole.By)
-	}
+	r := Reach{Reach: b.Farthest()}
 	for _, x := range b.builds() {
-		top, ok := x.bench.Ceilings().Reachable.Get()
+		top, ok := x.bench.Farthest().Size.Get()
 		if ok && !slices.ContainsFunc(r.Ways, func(w ReachWay) bool { return w.Size == top }) {
 			r.Ways = append(r.Ways, ReachWay{top, x.says})
 		}
@@ -163,9 +172,8 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 // a difference, and the most that the machine reaches for certain or likely; then, for where
 // neither can be had or proved, what is less and still more than there is, down to any more at all.
 func (b *Bench) steps() (sizes []jedec.Capacity) {
-	l := b.Ceilings()
 	have := b.Machine().Have()
-	top := max(l.Reachable.Or(0), l.Commonly.Or(0))
+	top := b.Farthest().Size.Or(0)
 	if top == 0 {
 		top = 16 * jedec.TiB // not known: the search knows what fits
 	}
@@ -176,8 +184,8 @@ func (b *Bench) steps() (sizes []jedec.Capacity) {
 	if next = min(next, top); next > have {
 		sizes = append(sizes, next)
 	}
-	if reach := l.Reachable.Or(0); reach > next {
-		sizes = append(sizes, reach)
+	if top > next && b.Farthest().Size.Known() {
+		sizes = append(sizes, top)
 	}
 	for less := next / 2; have > 0 && less > have && less >= jedec.GiB; less /= 2 {
 		sizes = append(sizes, less)

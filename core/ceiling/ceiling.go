@@ -91,11 +91,7 @@ func (c Ceiling) Allows() bool { return c.Source == Field || c.Source == PastJob
 
 // Limits are all ceilings of one machine.
 type Limits struct {
-	Ceilings  []Ceiling
-	Reachable fact.Fact[jedec.Capacity]
-	// Commonly is how far it goes by what commonly runs: known only where that is
-	// further than what is published, and never firmer than leaning.
-	Commonly fact.Fact[jedec.Capacity]
+	Ceilings []Ceiling
 	// Generation is what the sockets take; where there are none, what is
 	// soldered.
 	Generation fact.Fact[jedec.Generation]
@@ -117,8 +113,6 @@ func Of(m machine.Machine, k catalogue.Catalogue) Limits {
 	for _, p := range s.populations() {
 		l.Ceilings = append(l.Ceilings, l.Rates(p)...)
 	}
-	l.Reachable = s.reachable(l)
-	l.Commonly = s.commonly(l)
 	return l
 }
 

@@ -145,7 +145,6 @@ func TestAMiddleAgedLaptop(t *testing.T) {
 		{ceiling.Ranks, ceiling.Standard, "2 settled!"},
 		{ceiling.Profiles, ceiling.Board, "open"},
 	})
-	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value())
 }
 
 // What the maker publishes of a processor is of each of them.
@@ -182,8 +181,6 @@ func TestAnOldDesktopWhoseNorthbridgeHoldsTheController(t *testing.T) {
 		{ceiling.Volts, ceiling.Chipset, "[1.8 V] leaning!"},
 		{ceiling.Volts, ceiling.Standard, "[1.8 V] settled"},
 	})
-	assert.Equal(t, maybe.Just(8*jedec.GiB), l.Reachable.Value())
-	assert.Equal(t, fact.Leaning, l.Reachable.Standing())
 }
 
 func TestANewDesktop(t *testing.T) {
@@ -247,16 +244,12 @@ boards:
 		{ceiling.Rate, ceiling.Board, "2400 settled!"},
 		{ceiling.Kinds, ceiling.Processor, "open"},
 	})
-	assert.Equal(t, maybe.Just(24*jedec.GiB), l.Reachable.Value(), "16 GB and 8 GB")
-	assert.Equal(t, fact.Leaning, l.Reachable.Standing(), "the processor might allow less")
 }
 
 func TestKnownProcessorUnknownBoard(t *testing.T) {
 	l := laptop().limits(catalogue.Catalogue{})
 	assert.Equal(t, "open", cell(l, ceiling.Capacity, ceiling.Board))
 	assert.Equal(t, "open", cell(l, ceiling.Rate, ceiling.Board))
-	assert.Equal(t, maybe.Just(32*jedec.GiB), l.Reachable.Value(), "what runs never raises a limit")
-	assert.Equal(t, fact.Leaning, l.Commonly.Standing())
 	a := l.ForRate(2400, catalogue.Population{Modules: 1, Ranks: maybe.Just(1)})
 	assert.True(t, a.No)
 	assert.Contains(t, a.Says, "the processor sets a lower limit than 2400 MT/s")
@@ -271,35 +264,17 @@ func TestNothingKnown(t *testing.T) {
 		}
 		assert.NotEmpty(t, c.Says)
 	}
-	assert.Equal(t, fact.Unknown, l.Reachable.Standing())
 	a := l.ForRate(3200, catalogue.Population{Modules: 1})
 	assert.False(t, a.Yes || a.No)
 }
 
-func TestTheReachableMaximumCountsSolderedMemoryAsItIs(t *testing.T) {
+// A manual's figure is firm for the board, and firmware's stands beside it.
+func TestAManualsFigureStandsAboveFirmwares(t *testing.T) {
 	r := laptop()
 	r.maximumMiB = 16 << 10
-	r.sockets = []compose.Device{{Locator: "Onboard", MiB: 4096}, {Locator: "DIMM A"}}
-	r.hand = "places: [{name: Onboard, attach: soldered}]\n"
-	l := r.limits(catalogue.Catalogue{})
-	// The processor's 32 GB are firm, and firmware's 16 what was tested: it binds
-	// nothing, and is said.
-	assert.Equal(t, maybe.Just(20*jedec.GiB), l.Reachable.Value())
-	assert.Equal(t, fact.Leaning, l.Reachable.Standing())
-	assert.Contains(t, l.Reachable.Why()[0].Says, "4 GB soldered and 16 GB, within 32 GB (processor)")
-	assert.Contains(t, l.Reachable.Against()[0].Says, "16 GB")
-	r.hand += "maximum: {size: 12GB, from: manual}\n"
-	l = r.limits(catalogue.Catalogue{})
-	check(t, l, []want{{ceiling.Capacity, ceiling.Technician, "12288 settled!"},
+	r.hand = "maximum: {size: 12GB, from: manual}\n"
+	check(t, r.limits(catalogue.Catalogue{}), []want{{ceiling.Capacity, ceiling.Technician, "12288 settled!"},
 		{ceiling.Capacity, ceiling.Firmware, "16384 leaning"}})
-	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value(), "the manual's figure is firm for the board")
-	// Of a processor that nobody knows, firmware's is all there is: 16 GB stated
-	// and 4 soldered leave 8, the largest module that fits.
-	r.brand, r.family, r.model = "Petrel P5", 6, 0xC8
-	r.hand = "places: [{name: Onboard, attach: soldered}]\n"
-	l = r.limits(catalogue.Catalogue{})
-	assert.Equal(t, maybe.Just(12*jedec.GiB), l.Reachable.Value(), "16 GB stated, 4 soldered: 8 is the largest that fits")
-	assert.Contains(t, l.Reachable.Why()[0].Says, "4 GB soldered and 8 GB")
 }
 
 func TestARateThatTheGenerationLacksIsAnsweredNo(t *testing.T) {
@@ -336,10 +311,9 @@ func TestTheSameMachineAlwaysHasTheSameLimits(t *testing.T) {
 
 func ExampleOf() {
 	m := evidence.Weigh(reading.Of(laptop().card()), catalogue.Catalogue{})
-	l := ceiling.Of(m, catalogue.Catalogue{})
-	top, _ := l.Reachable.Get()
-	fmt.Println(top, "-", l.Reachable.Why()[0].Says)
-	// Output: 32 GB - 2 × 16 GB, within 32 GB (processor)
+	whole, _ := ceiling.Of(m, catalogue.Catalogue{}).Bound(ceiling.Capacity)
+	fmt.Println(whole.Most, "-", whole.By.Source)
+	// Output: 32 GB - processor
 }
 
 func BenchmarkOf(b *testing.B) {

@@ -301,9 +301,9 @@ func (s *search) blocked(want jedec.Capacity) (says string, unsold bool) {
 		c := b.By
 		return fmt.Sprintf("%v are asked for; %s", want, c.Says), false
 	}
-	if top, ok := s.limits.Reachable.Get(); ok && want > top {
-		return fmt.Sprintf("%v are asked for; the machine reaches %v: %s", want, top, s.limits.Reachable.Why()[0].Says),
-			false
+	r := Farthest(s.m, s.limits)
+	if top, ok := r.Size.Get(); ok && want > max(top, r.Open.Or(0)) {
+		return fmt.Sprintf("%v are asked for; the maximum is %v (%s)", want, top, r.Size.Why()[0].Says), false
 	}
 	if spend, ok := s.goal.Spend.Get(); ok {
 		money := strings.TrimSpace(spend.String() + " " + s.goal.Currency)

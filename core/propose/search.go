@@ -82,19 +82,30 @@ type base struct {
 
 // search looks at every keepable set, and at every level of what can be bought
 // beside it.
-func (s *search) search() { s.bases(s.buy) }
+func (s *search) search() {
+	if s.now.proof == rule.Unasked {
+		s.now = s.asItIs()
+	}
+	s.bases(s.buy)
+}
 
 // bases goes through everything that can be kept.
 func (s *search) bases(do func(base)) {
-	s.fixed = base{known: true, taaAll: true}
+	s.fixed = s.onBoard()
+	s.smallestGo(do)
+	s.keeps(make([]int, len(s.owned)), 0, s.judge.Sockets(), do)
+}
+
+// onBoard is the soldered memory, which stays.
+func (s *search) onBoard() base {
+	b := base{known: true, taaAll: true}
 	for _, f := range s.judge.Fixed() {
 		c := s.classOf(f, false, "")
 		c.proof = rule.OK // it is there and runs
-		s.fixed.take(c)
+		b.take(c)
 	}
-	s.fixed.kinds = nil // soldered ones are placed already
-	s.smallestGo(do)
-	s.keeps(make([]int, len(s.owned)), 0, s.judge.Sockets(), do)
+	b.kinds = nil // soldered ones are placed already
+	return b
 }
 
 // smallestGo looks at the ways of keeping that come to mind first, where there are too many to look at them all: what

@@ -49,25 +49,33 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	if (s.considered.Sets%512 == 0 || s.steps+s.judge.Work() > mostSteps) && s.interrupted() {
 		return
 	}
-	v := vector{cost: cost - stock.Money(b.gone)*s.goal.TradeIn, total: b.total, free: b.free, gone: b.gone}
+	if v, ok := s.worthOf(b, chosen, cost); ok {
+		s.keepAt(v)
+	}
+}
+
+// worthOf is what one set is worth; ok is false where it does not run, is less than is asked for, or is beaten by what
+// is there or was kept before.
+func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, ok bool) {
+	v = vector{cost: cost - stock.Money(b.gone)*s.goal.TradeIn, total: b.total, free: b.free, gone: b.gone}
 	var sides rule.Outcome
 	if v.unlike, sides = s.sideBySide(b, chosen); s.mixed && v.unlike == b.unlike {
-		return // it is in a pool of its own
+		return v, false // it is in a pool of its own
 	}
 	for _, c := range chosen {
 		v.total += c.from.kind.Capacity * jedec.Capacity(c.n)
 		v.free -= c.n
 	}
 	if v.total < max(s.goal.Reach.Or(0), s.have) || len(chosen) == 0 && s.unchanged(b) || v.total == 0 {
-		return // what is there is the floor
+		return v, false // what is there is the floor
 	}
 	outcome := s.judge.Total(v.total)
 	if outcome.Against() {
-		return
+		return v, false
 	}
 	load, proof, timed, bought := loadOf(b, chosen, outcome)
 	if proof = max(proof, sides); proof.Against() {
-		return
+		return v, false
 	}
 	if len(chosen) > 0 {
 		proof = max(proof, s.judge.Places())
@@ -83,7 +91,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 		rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: proof.Classed(),
 		unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
 	if s.beatenAt(best) || s.now.beats(best) {
-		return // even if it were placed and timed as well as can be
+		return v, false // even if it were placed and timed as well as can be
 	}
 	load.Kinds = s.kinds
 	slices.SortStableFunc(load.Kinds, func(a, b trial.PlaceKind) int {
@@ -91,7 +99,7 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	})
 	w := s.judge.Weigh(load)
 	if w.Rules.Against() {
-		return
+		return v, false
 	}
 	proof = max(proof, w.Rules)
 	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
@@ -102,23 +110,23 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 	}
 	v.shabby, v.sure = best.shabby, v.proof
 	if s.beatenAt(v) || s.now.beats(v) {
-		return
+		return v, false
 	}
 	v.keep = b.keep
 	for _, c := range chosen {
 		v.bought = append(v.bought, c.from.buys[c.n]...)
 	}
 	if !s.plain {
-		p, ok := s.proposal(v)
-		if !ok || rule.Outcome(p.Trial.Verdict).Against() {
-			return // single slots differ: only a whole trial tells
+		p, made := s.proposal(v)
+		if !made || rule.Outcome(p.Trial.Verdict).Against() {
+			return v, false // single slots differ: only a whole trial tells
 		}
 		if v.proof = max(v.proof, rule.Outcome(p.Trial.Verdict).Classed()); s.beatenAt(v) {
-			return
+			return v, false
 		}
 		v.sure = p.Trial.Apart(s.m).Classed()
 	}
-	s.keepAt(v)
+	return v, true
 }
 
 // sideBySide adds what the modules of a set cost one another.

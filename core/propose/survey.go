@@ -129,15 +129,24 @@ func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	if n := s.judge.Channels(); n > 1 && (s.judge.Sockets() > n || goal.Pairs) {
 		s.channels = n
 	}
-	s.now = s.asItIs()
 	s.gatherOwned()
 	return s, nil
 }
 
 // gatherOwned groups fitted modules in sockets, and drawer modules.
 func (s *search) gatherOwned() {
+	type alike struct {
+		signature
+		fitted bool
+	}
+	seen := make(map[alike]class) // machines hold modules of which many are alike
 	add := func(st module.Module, place string, fitted bool) {
-		c := s.classOf(st, !fitted, "")
+		key := alike{signatureOf(&st), fitted}
+		c, ok := seen[key]
+		if !ok {
+			c = s.classOf(st, !fitted, "")
+			seen[key] = c
+		}
 		if c.proof.Against() && !fitted {
 			return
 		}

@@ -392,7 +392,7 @@ func TestLimitsOfTheMatrix(t *testing.T) {
 }
 
 // limited is what is said of a machine's limits: a line for each thing, with its sources ("[" where it binds, "(" where
-// it is softer), then what is reached and what is answered.
+// it is softer), then what is answered of rates.
 func limited(l ceiling.Limits) (lines []string) {
 	var what []ceiling.What
 	by := make(map[ceiling.What][]string)
@@ -437,8 +437,7 @@ func limited(l ceiling.Limits) (lines []string) {
 	for _, rate := range []jedec.Rate{1866, 2400, 3200} {
 		asked += fmt.Sprintf("; %d %s", rate, answered(l.ForRate(rate, l.Populations()[0])))
 	}
-	return append(lines, fmt.Sprintf("reaches %v %v, commonly %v%s", l.Reachable.Or(0), l.Reachable.Standing(),
-		l.Commonly.Or(0), asked))
+	return append(lines, strings.TrimPrefix(asked, "; "))
 }
 
 func populated(p catalogue.Population) string {

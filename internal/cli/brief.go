@@ -51,18 +51,18 @@ one fact: --why=attach, --why="rated of DIMM A". A claim that lost is shown too.
 				return err
 			}
 			if format == "json" {
-				return view.WriteJSON(a.out, view.BriefJSON(m, b.Ceilings().Reachable, b.Free()))
+				return view.WriteJSON(a.out, view.BriefJSON(m, b.Farthest().Size, b.Free()))
 			}
 			page := view.NewPage(a.look())
 			if !asked {
-				page.Brief(m, b.Ceilings().Reachable, b.Free(), b.Unread(), b.ProofLine())
+				page.Brief(m, b.Farthest().Size, b.Free(), b.Unread(), b.ProofLine())
 				page.Earlier(b.Earlier())
 				return page.Flush(a.out)
 			}
 			if why == allFacts {
 				why = ""
 			}
-			names, ok := page.Why(m, b.Ceilings().Reachable, why)
+			names, ok := page.Why(m, b.Farthest().Size, why)
 			if why == "" {
 				page.Earlier(b.Earlier())
 			}

@@ -41,10 +41,10 @@ MT/s), and who says no: of a size the proposals for it decide. Exit codes then:
 			case goal != "":
 				return a.mayGo(b, goal)
 			case format == "json":
-				return view.WriteJSON(a.out, view.CeilingsJSON(b.Ceilings()))
+				return view.WriteJSON(a.out, view.CeilingsJSON(b.Ceilings(), b.Reach()))
 			}
 			page := view.NewPage(a.look())
-			page.Ceilings(b.Machine(), b.Ceilings())
+			page.Ceilings(b.Machine(), b.Ceilings(), b.Reach())
 			page.Unread(b.Unread())
 			return page.Flush(a.out)
 		},

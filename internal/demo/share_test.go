@@ -26,7 +26,7 @@ func findings(t *testing.T, c card.Card) any {
 	t.Helper()
 	b := bench.New(c, catalogue.Catalogue{})
 	var text bytes.Buffer
-	require.NoError(t, view.WriteJSON(&text, view.BriefJSON(b.Machine(), b.Ceilings().Reachable, b.Free())))
+	require.NoError(t, view.WriteJSON(&text, view.BriefJSON(b.Machine(), b.Farthest().Size, b.Free())))
 	var v any
 	require.NoError(t, json.Unmarshal(text.Bytes(), &v))
 	return bared(v, "")

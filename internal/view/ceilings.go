@@ -40,9 +40,9 @@ var listTitles = []struct {
 }
 
 // Ceilings lays out every limit: who sets it, which one binds, what is open.
-func (p *Page) Ceilings(m machine.Machine, l ceiling.Limits) {
+func (p *Page) Ceilings(m machine.Machine, l ceiling.Limits, r bench.Reach) {
 	marks := make(legend)
-	p.Headline(ceilingConclusion(m, l, marks))
+	p.Headline(ceilingConclusion(m, l, r, marks))
 	p.Blank()
 	rows := l.Rows()
 	columns := []Column{{"", Left, 0}}
@@ -185,38 +185,77 @@ func (p *Page) ceilingSentences(rows []ceiling.Row) {
 	}
 }
 
-func ceilingConclusion(m machine.Machine, l ceiling.Limits, marks legend) string {
-	g := l.Generation.Or(jedec.GenerationUnknown)
-	sockets, known := m.Totals.Sockets.Get()
-	top, reachable := l.Reachable.Get()
-	if !reachable {
-		missing := "the ceilings that are open below"
-		switch {
-		case !known:
-			missing = "which places are sockets"
-		case !l.Generation.Known():
-			missing = "the generation"
-		}
-		return fmt.Sprintf("How far this machine can grow can't be told: %s must be known first.", missing)
+func ceilingConclusion(m machine.Machine, l ceiling.Limits, r bench.Reach, marks legend) string {
+	s := "The maximum is not known: " + r.Unknown()
+	if r.Size.Known() || len(r.Ways) > 0 {
+		s = "Maximum " + maximumWords(r, m, l, marks)
 	}
-	if known && sockets == 0 {
-		return fmt.Sprintf("Stays at %v: %s.", top, l.Reachable.Why()[0].Says)
-	}
-	s := fmt.Sprintf("Reaches %s: %s", show(marks, l.Reachable, jedec.Capacity.String), l.Reachable.Why()[0].Says)
-	if runs, ok := l.Commonly.Get(); ok {
-		s += fmt.Sprintf("; %v commonly runs, more than is published", runs)
-	}
-	if whole, ok := l.Bound(ceiling.Capacity); ok && len(whole.Softer) > 0 {
-		c := whole.Softer[0]
-		s += fmt.Sprintf("; the %s states %v, which is not firm", c.Source, c.Most.Or(ceiling.Amount{}))
-	}
-	if system, ok := l.Bound(ceiling.OSCapacity); ok && system.Most.Capacity() < top {
-		s += fmt.Sprintf("; the system uses %v of it", system.Most)
+	g, known := l.Generation.Get()
+	if m.Totals.Sockets.Or(1) == 0 || !known {
+		return s + "."
 	}
 	if fills := l.Populations(); len(fills) > 0 {
 		s += rateWords(m, g, l.Rates(fills[0]), ceiling.Filled(fills[0]), marks)
 	}
 	return s + "."
+}
+
+// maximumWords say how far a machine goes, with what set, and who ends it.
+func maximumWords(r bench.Reach, m machine.Machine, l ceiling.Limits, marks legend) string {
+	top, known := r.Size.Get()
+	switch {
+	case len(r.Ways) == 1 && !known:
+		return fmt.Sprintf("%v, however it is built", r.Ways[0].Size)
+	case len(r.Ways) > 1 && !known:
+		return fmt.Sprintf("%v to %v, depends on how it is built", r.Ways[0].Size, r.Ways[len(r.Ways)-1].Size)
+	case m.Totals.Sockets.Or(1) == 0 && len(r.Ways) < 2:
+		return fmt.Sprintf("%v: all memory is soldered", top)
+	}
+	text := fmt.Sprintf("%s (%s)", show(marks, r.Size, jedec.Capacity.String), r.Size.Why()[0].Says)
+	if by, ok := r.By.Get(); ok {
+		text += ", " + limitOf(by)
+	}
+	whole, limited := l.Bound(ceiling.Capacity)
+	published := whole.Most.Capacity()
+	if limited && published < top {
+		text += fmt.Sprintf("; the %s states %v, and more commonly runs", sourceWords[whole.By.Source], published)
+	}
+	if certain, ok := r.Certain.Get(); ok && certain > m.Have() && certain != published && len(r.Ways) < 2 {
+		text += fmt.Sprintf("; %v for certain", certain)
+	}
+	if open, ok := r.Open.Get(); ok {
+		text += fmt.Sprintf("; up to %v is not known", open)
+	}
+	if len(whole.Softer) > 0 {
+		by, most := whole.Softer[0].Source, whole.Softer[0].Most.Or(ceiling.Amount{})
+		if most.Capacity() < top {
+			text += fmt.Sprintf("; the %s states %v, which is not firm", sourceWords[by], most)
+		}
+	}
+	if system, ok := l.Bound(ceiling.OSCapacity); ok && system.Most.Capacity() < top {
+		text += fmt.Sprintf("; the operating system uses %v of it", system.Most)
+	}
+	for _, w := range r.Ways {
+		if w.Size != top {
+			text += fmt.Sprintf("; %v if %s", w.Size, w.If)
+		}
+	}
+	return text
+}
+
+// limitOf names the limit that ends a machine's growth.
+func limitOf(by ceiling.Ceiling) string {
+	who := "limit of the " + string(by.Source)
+	switch by.Source {
+	case ceiling.Firmware:
+		who = "firmware limit"
+	case ceiling.Technician:
+		who = "limit of the manual"
+	}
+	if by.What == ceiling.PerSlot {
+		return fmt.Sprintf("largest module %v, %s", by.Most.Or(ceiling.Amount{}), who)
+	}
+	return who
 }
 
 // rateWords says up to which rate memory runs, or that nobody states it beside
@@ -252,7 +291,7 @@ func (p *Page) Going(g bench.Going) {
 }
 
 // CeilingsJSON returns the value that ceilings --format json writes.
-func CeilingsJSON(l ceiling.Limits) any {
+func CeilingsJSON(l ceiling.Limits, r bench.Reach) any {
 	type row struct {
 		What     ceiling.What     `json:"what"`
 		Value    any              `json:"value"`
@@ -289,7 +328,7 @@ func CeilingsJSON(l ceiling.Limits) any {
 		rows = append(rows, r)
 	}
 	return map[string]any{"schema": "epitome.ceilings.v1", "ceilings": rows,
-		"reachable_mib": found(l.Reachable, jedec.Capacity.MiB),
+		"reachable_mib": found(r.Size, jedec.Capacity.MiB),
 		"generation":    found(l.Generation, jedec.Generation.String)}
 }
 

@@ -163,32 +163,12 @@ func needWords(v bench.Visit) string {
 // reachWords says in one line how far the machine goes, and who says so.
 func reachWords(s Sitting, marks legend) string {
 	r := s.Visit.Reach
-	top, known := r.Size.Get()
-	switch {
-	case len(r.Ways) == 1 && !known:
-		return fmt.Sprintf("%v, however it is built", r.Ways[0].Size)
-	case len(r.Ways) > 1 && !known:
-		return fmt.Sprintf("%v to %v, as it is built", r.Ways[0].Size, r.Ways[len(r.Ways)-1].Size)
-	case !known:
-		return "can't be told yet"
-	case s.Machine.Totals.Sockets.Or(1) == 0 && len(r.Ways) < 2:
-		return fmt.Sprintf("%v, and stays there: all memory is soldered", top)
+	if !r.Size.Known() && len(r.Ways) == 0 {
+		return "not known: " + r.Unknown()
 	}
-	text := show(marks, r.Size, jedec.Capacity.String) + ": " + r.Size.Why()[0].Says
-	if runs, ok := r.Commonly.Get(); ok {
-		text += fmt.Sprintf("; %v commonly runs", runs)
-	}
-	if whole, ok := s.Limits.Bound(ceiling.Capacity); ok && len(whole.Softer) > 0 {
-		c := whole.Softer[0]
-		text += fmt.Sprintf("; the %s states %v, which is not firm", sourceWords[c.Source], c.Most.Or(ceiling.Amount{}))
-	}
-	if system, ok := s.Limits.Bound(ceiling.OSCapacity); ok && system.Most.Capacity() < top {
-		text += fmt.Sprintf("; the operating system uses %v of it", system.Most)
-	}
-	for _, w := range r.Ways {
-		if w.Size != top {
-			text += fmt.Sprintf("; %v if %s", w.Size, w.If)
-		}
+	text := maximumWords(r, s.Machine, s.Limits, marks)
+	if s.Machine.Totals.Sockets.Or(1) == 0 {
+		return text
 	}
 	if rate, ok := r.Rate.Get(); ok {
 		text += fmt.Sprintf(". Runs at up to %d MT/s", int(rate))
@@ -348,7 +328,7 @@ func VisitJSON(s Sitting) any {
 	return map[string]any{
 		"schema": "epitome.visit.v1", "brief": BriefJSON(s.Machine, v.Reach.Size, v.Free), "need": needed,
 		"reach": map[string]any{"mib": v.Reach.Size.Value(), "rate_mts": v.Reach.Rate,
-			"commonly_mib": v.Reach.Commonly.Value(), "says": reachWords(s, make(legend)),
+			"certain_mib": v.Reach.Certain, "says": reachWords(s, make(legend)),
 			"standing": v.Reach.Size.Standing().String()},
 		"free_of_charge": gainsJSON(v.Free), "proposals": ProposeJSON(v.Proposals, blocked), "choices": choices,
 		"looks": looks, "card": orNull(s.Card),
