@@ -434,3 +434,29 @@ func TestASystemUsesWhatItSees(t *testing.T) {
 		assert.Contains(t, row[0].Says, c.says, "%s that sees %v GiB", c.system, c.gib)
 	}
 }
+
+// Boards of a time give a supply that nobody states of the one at hand.
+func TestTheSupplyOfATime(t *testing.T) {
+	for _, c := range []struct {
+		brand, firmware, want string
+		model                 int
+		kind                  byte
+	}{
+		{"Intel(R) Core(TM)2 Duo CPU T6600 @ 2.20GHz", "", "[1.5 V] settled!", 23, 0x18},
+		{"Intel(R) Core(TM)2 Duo CPU T6600 @ 2.20GHz", "", "", 23, 0x13}, // DDR2
+		{"Petrel P5", "03/18/2010", "[1.5 V] settled!", 200, 0x18},
+		{"Petrel P5", "2009-11-02", "[1.5 V] settled!", 200, 0x18},
+		{"Petrel P5", "07/01/2010", "", 200, 0x18}, // the board may be older, and nobody says so
+		{"Petrel P5", "soon", "", 200, 0x18},
+		{"Petrel P5", "", "", 200, 0x18},
+	} {
+		r := laptop()
+		r.brand, r.family, r.model, r.kind, r.pci = c.brand, 6, c.model, c.kind, ""
+		m := evidence.Weigh(reading.Of(r.card()), catalogue.Catalogue{})
+		if c.firmware != "" {
+			m.Firmware = fact.Known("1.04 of " + c.firmware)
+		}
+		assert.Equal(t, c.want, cell(ceiling.Of(m, catalogue.Catalogue{}), ceiling.Volts, ceiling.Board), "%s, %s", c.brand,
+			c.firmware)
+	}
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"epitome/core/catalogue"
 	"epitome/core/fact"
@@ -77,6 +78,14 @@ func (s subject) volts() []Ceiling {
 		row = append(row, supplied(s.from, c.MilliVolts, standing,
 			c.Family+" takes modules for %s"+basisOf(c.Where, c.Confidence, standing)))
 	}
+	if len(c.MilliVolts) == 0 {
+		for _, x := range suppliesByTime {
+			if g, known := s.generation.Get(); known && g == x.of && x.made(s) {
+				row = append(row, supplied(Board, []int{x.gives}, fact.Settled, x.says+" give %s"))
+				break
+			}
+		}
+	}
 	for _, x := range s.m.Stated {
 		if x.Of == machine.GivenSupply {
 			row = append(row, supplied(Technician, []int{x.Supply}, x.Standing, x.Source+": the board gives %s"))
@@ -86,6 +95,34 @@ func (s subject) volts() []Ceiling {
 		row = append(row, supplied(Board, b.MilliVolts, boardStanding(b), b.Names[0]+" supplies %s"))
 	}
 	return row
+}
+
+// suppliesByTime are the supplies that every board of a generation gives that was made at a time.
+// DDR3 of 1.5 V is JESD79-3 of June 2007; DDR3L of 1.35 V came with JESD79-3-1 of July 2010.
+var suppliesByTime = []struct {
+	of    jedec.Generation
+	gives int // mV
+	made  func(subject) bool
+	says  string
+}{
+	{jedec.DDR3, 1500, func(s subject) bool { return s.platform.Led.Known() },
+		"DDR3 boards with the memory controller in the chipset, made from 2007 to 2011,"},
+	{jedec.DDR3, 1500, func(s subject) bool {
+		released, dated := firmwareDate(s.m.Firmware.Or(""))
+		return dated && released.Before(time.Date(2010, time.July, 1, 0, 0, 0, 0, time.UTC))
+	}, "DDR3 boards whose firmware is older than DDR3L, which came in July 2010,"},
+}
+
+// firmwareDate is when a firmware was released, of a text as "1.04 of 03/18/2010": the form of DSP0134, 7.1, or the
+// one in which systems export it.
+func firmwareDate(firmware string) (released time.Time, known bool) {
+	_, text, _ := strings.Cut(firmware, " of ")
+	for _, layout := range []string{"01/02/2006", "01/02/06", time.DateOnly} {
+		if released, err := time.Parse(layout, text); err == nil {
+			return released, true
+		}
+	}
+	return released, false
 }
 
 // Words for kinds of module in lists.
