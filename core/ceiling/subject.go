@@ -100,8 +100,8 @@ func (s subject) controllerFor(g jedec.Generation) maybe.Value[catalogue.Control
 		}
 	}
 	for _, c := range s.controllers {
-		if c.ReportedAs == g.String() { // firmware has one word for both
-			return maybe.Just(c)
+		if of, _, ok := jedec.ParseGeneration(c.Generation); c.ReportedAs == g.String() || ok && jedec.OneWord(of, g) {
+			return maybe.Just(c) // firmware has one word for both
 		}
 	}
 	return maybe.None[catalogue.Controller]()

@@ -192,7 +192,7 @@ func (y *spot) add(x reading.Sighting) {
 		own.TotalBits, own.DataBits = x.TotalBits, x.DataBits
 	}
 	if !own.Speed.Known() && !own.Configured.Known() {
-		own.Speed, own.Configured, own.SpeedRuns = x.Speed, x.Configured, x.SpeedRuns
+		own.Speed, own.Configured, own.SpeedRuns, own.OneSpeed = x.Speed, x.Configured, x.SpeedRuns, x.OneSpeed
 	}
 	for _, text := range []struct {
 		own  *string

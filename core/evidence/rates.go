@@ -44,8 +44,12 @@ func conventionOf(spots []*spot, highest func() map[jedec.Generation]jedec.Rate)
 		}
 		for i, figure := range []int{d.Speed.Or(0), d.Configured.Or(0)} {
 			list := readings(g, "", figure)
-			if i == 1 && len(list) == 2 && byController == notKnown {
-				if top := highest()[g]; list[0].rate <= top && list[1].rate > top {
+			if (i == 1 || d.OneSpeed) && len(list) == 2 && byController == notKnown {
+				top := highest()[g]
+				if d.OneSpeed && (top == 0 || fastestThen[g] > 0 && fastestThen[g] < top) {
+					top = fastestThen[g]
+				}
+				if list[0].rate <= top && list[1].rate > top {
 					byController = writesRates
 				}
 			}
@@ -67,6 +71,11 @@ func conventionOf(spots []*spot, highest func() map[jedec.Generation]jedec.Rate)
 	}
 	return found
 }
+
+// fastestThen are the fastest grades that a generation had when firmware tables got a second speed field, with version
+// 2.7 of DSP0134 in July 2010: a table that has one figure alone knows of none beyond them. Faster DDR3 came into
+// JESD79-3 in that month.
+var fastestThen = map[jedec.Generation]jedec.Rate{jedec.DDR3: 1600}
 
 // highest are the highest rates that the processor's controllers state, one a
 // generation.

@@ -10,6 +10,8 @@ import (
 
 	"epitome/core/fact"
 	"epitome/core/jedec"
+	"epitome/core/maybe"
+	"epitome/core/reading"
 	"epitome/golden"
 )
 
@@ -49,6 +51,28 @@ func TestWhatASpeedFieldIsTakenFor(t *testing.T) {
 		}
 	}
 	golden.Compare(t, "testdata/rates.txt", page.String())
+}
+
+// Of a table of before version 2.7 the one figure is a rate where its double was no grade yet, or is beyond the
+// controller; with two figures that is said of the running one alone.
+func TestWhatATableWithOneSpeedWrites(t *testing.T) {
+	for _, c := range []struct {
+		g     jedec.Generation
+		speed int
+		one   bool
+		top   jedec.Rate
+		want  convention
+	}{
+		{jedec.DDR3, 1066, true, 0, writesRates}, {jedec.DDR3, 1066, false, 0, notKnown}, {jedec.DDR3, 800, true, 0, notKnown},
+		{jedec.DDR3, 800, true, 1333, writesRates}, {jedec.DDR3, 667, true, 0, writesClocks},
+		{jedec.DDR2, 533, true, 800, writesRates}, {jedec.DDR2, 533, true, 0, notKnown}, {jedec.DDR2, 400, true, 800, notKnown},
+		{jedec.DDR3, 1066, true, 2133, writesRates}, {jedec.DDR2, 800, true, 0, writesRates},
+	} {
+		x := &spot{Sighting: reading.Sighting{Generation: maybe.Just(c.g), Speed: maybe.Just(c.speed), OneSpeed: c.one}}
+		highest := map[jedec.Generation]jedec.Rate{c.g: c.top}
+		got := conventionOf([]*spot{x}, func() map[jedec.Generation]jedec.Rate { return highest })
+		assert.Equal(t, c.want, got, "%v %d, one figure %v, up to %v", c.g, c.speed, c.one, c.top)
+	}
 }
 
 // A configured figure that is half of the rated one is its clock; one that is not is read by itself.

@@ -168,6 +168,17 @@ func (g Generation) MarshalJSON() ([]byte, error) {
 // LowPower reports whether g is one of the LPDDR generations.
 func (g Generation) LowPower() bool { return g >= LPDDR && g <= LPDDR5X }
 
+// OneWord reports whether firmware has one word for both generations: DSP0134, 7.18.2, has a code for LPDDR4 (1Eh) and
+// one for LPDDR5 (23h), and none for the faster kinds of either.
+func OneWord(a, b Generation) bool {
+	for _, word := range [][2]Generation{{LPDDR4, LPDDR4X}, {LPDDR5, LPDDR5X}} {
+		if slices.Contains(word[:], a) && slices.Contains(word[:], b) {
+			return true
+		}
+	}
+	return a == b
+}
+
 // ModuleSizes returns the sizes in which unbuffered modules of the generation
 // are made for sockets, smallest first; none for generations that come
 // soldered.

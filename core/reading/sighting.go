@@ -59,6 +59,7 @@ type Sighting struct {
 	LoadReduced         bool
 	BufferingSays       string
 	Speed, Configured   maybe.Value[int] // as the source writes them: a rate or a clock
+	OneSpeed            bool             // of a firmware table of a version that has one figure alone, see [smbios.Device]
 	SpeedRuns           bool             // it has one figure, at which the module runs: what it is rated for is no less
 	MilliVolts          maybe.Value[int] // that the board gives
 	Maker, Serial, Part string           // empty where blank, or a placeholder
@@ -91,7 +92,7 @@ func deviceSeen(d smbios.Device) Sighting {
 	x := Sighting{Origin: Firmware, Locator: told(d.Locator), Bank: told(d.Bank), Filled: d.Filled, Failed: d.Failed,
 		NotMemory: d.NotMemory(), Form: d.Form(), Chips: d.OnBoard(), Generation: d.Generation(),
 		GenerationSays: fmt.Sprintf("memory type 0x%02X", d.MemoryType), Size: d.Size, TotalBits: d.TotalBits,
-		DataBits: d.DataBits, Ranks: d.Rank, Speed: d.Speed, Configured: d.Configured, MilliVolts: d.ConfiguredMV,
+		DataBits: d.DataBits, Ranks: d.Rank, Speed: d.Speed, Configured: d.Configured, OneSpeed: d.OneSpeed, MilliVolts: d.ConfiguredMV,
 		Maker: told(d.Maker), Serial: told(d.Serial), Part: told(d.Part), HasSerial: d.Identifies, HasPart: d.Identifies}
 	if d.Handle.Known() {
 		x.Handle = d.Handle.String()

@@ -18,6 +18,7 @@ type Device struct {
 	DeviceSet            uint8            // 0 none, 0xFF unknown
 	Speed, Configured    maybe.Value[int] // MT/s or MHz, as firmware wrote it
 	Maker, Serial, Part  string
+	OneSpeed             bool // the structure has no field for the configured speed (before 2.7)
 	Identifies           bool // the structure has fields for serial and part number, be they blank (2.3)
 	Asset                string
 	Rank                 maybe.Value[int]
@@ -159,6 +160,8 @@ func decodeDevice(s Structure) Device {
 		MinimumMV: s.count(deviceMinimumMV), MaximumMV: s.count(deviceMaximumMV), ConfiguredMV: s.count(deviceConfiguredMV),
 	}
 	_, d.Identifies = s.area.Byte(devicePart)
+	_, configures := s.area.Word(deviceConfigured)
+	d.OneSpeed = !configures
 	array, ok := s.area.Word(deviceArray)
 	if !ok {
 		array = 0xFFFF

@@ -87,7 +87,7 @@ func TestDeviceFromShortestToLongestForm(t *testing.T) {
 	v27.MinimumMV, v27.MaximumMV, v27.ConfiguredMV = maybe.None[int](), maybe.None[int](), maybe.None[int]()
 	assert.Equal(t, v27, device(t, deviceBody()[:0x22-4]))
 	v26 := v27
-	v26.Configured = maybe.None[int]()
+	v26.Configured, v26.OneSpeed = maybe.None[int](), true
 	assert.Equal(t, v26, device(t, deviceBody()[:0x1C-4]))
 	v23 := v26
 	v23.Rank = maybe.None[int]()

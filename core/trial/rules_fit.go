@@ -12,13 +12,6 @@ import (
 	"epitome/core/rule"
 )
 
-// sameKind: low-power memory of the fifth generation and its faster kind share
-// a firmware code (DSP0134 7.18.2, value 23h), and a socket takes both.
-func sameKind(a, b jedec.Generation) bool {
-	fifth := func(g jedec.Generation) bool { return g == jedec.LPDDR5 || g == jedec.LPDDR5X }
-	return a == b || fifth(a) && fifth(b)
-}
-
 func sameGeneration(w *rule.World, s *scene, i int) rule.Said {
 	want, known := s.generationOfOthers(i)
 	of := "the first one is " + want.String()
@@ -45,7 +38,7 @@ func sameGeneration(w *rule.World, s *scene, i int) rule.Said {
 		}
 		return ok()
 	}
-	if !sameKind(g, want) {
+	if !jedec.OneWord(g, want) {
 		return refused(fmt.Sprintf("is %v, %s", g, of), "")
 	}
 	return ok()
