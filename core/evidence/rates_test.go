@@ -63,9 +63,10 @@ func TestWhatATableWithOneSpeedWrites(t *testing.T) {
 		top   jedec.Rate
 		want  convention
 	}{
-		{jedec.DDR3, 1066, true, 0, writesRates}, {jedec.DDR3, 1066, false, 0, notKnown}, {jedec.DDR3, 800, true, 0, notKnown},
-		{jedec.DDR3, 800, true, 1333, writesRates}, {jedec.DDR3, 667, true, 0, writesClocks},
-		{jedec.DDR2, 533, true, 800, writesRates}, {jedec.DDR2, 533, true, 0, notKnown}, {jedec.DDR2, 400, true, 800, notKnown},
+		{jedec.DDR3, 1066, true, 0, writesRates}, {jedec.DDR3, 1066, false, 0, notKnown},
+		{jedec.DDR3, 800, true, 0, notKnown}, {jedec.DDR3, 800, true, 1333, writesRates},
+		{jedec.DDR3, 667, true, 0, writesClocks}, {jedec.DDR2, 533, true, 800, writesRates},
+		{jedec.DDR2, 533, true, 0, notKnown}, {jedec.DDR2, 400, true, 800, notKnown},
 		{jedec.DDR3, 1066, true, 2133, writesRates}, {jedec.DDR2, 800, true, 0, writesRates},
 	} {
 		x := &spot{Sighting: reading.Sighting{Generation: maybe.Just(c.g), Speed: maybe.Just(c.speed), OneSpeed: c.one}}

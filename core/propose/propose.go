@@ -139,6 +139,7 @@ type Result struct {
 	Free      []Gain // what could be better without buying, where the caller looked
 	Proposals []Proposal
 	Unproven  []Proposal // that wait for a fact
+	Unlikely  []Proposal // the evidence leans against them; where all is asked for, and never recommended
 	Beaten    int        // proposals that nothing beats beside the ones shown
 	Considered
 	Structures []Structure           // where the number or kind of places is open; else none
@@ -221,7 +222,18 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	s.search()
 	r.Considered = s.considered
 	r.Considered.Exact = !s.stopped && !s.judge.Cut()
-	found := s.front()
+	found, unlikely := s.front(), []vector(nil)
+	for _, v := range found {
+		if v.proof.Against() {
+			unlikely = append(unlikely, v)
+		}
+	}
+	found = slices.DeleteFunc(found, func(v vector) bool { return v.proof.Against() })
+	for _, v := range unlikely {
+		if p, ok := s.proposal(v); ok {
+			r.Unlikely = append(r.Unlikely, p)
+		}
+	}
 	if goal.Pairs {
 		found = slices.DeleteFunc(found, func(v vector) bool { return v.odd > 0 })
 	}

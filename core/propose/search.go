@@ -223,7 +223,7 @@ func (s *search) baseOf(keep []int) (b base, ok bool) {
 		}
 	}
 	limit, limited := s.goal.Discard.Get()
-	return b, b.free >= 0 && !b.proof.Against() && !(limited && b.gone > limit)
+	return b, b.free >= 0 && !s.against(b.proof) && !(limited && b.gone > limit)
 }
 
 func (b *base) take(c class) {
@@ -249,17 +249,23 @@ func (s *search) beside(a, b *class, unlike int, proof rule.Outcome) (int, rule.
 	return unlike, max(proof, side.Worst.Classed())
 }
 
+// against reports whether an outcome leaves a set out: a no to act on, but where everything is to be seen what is
+// unlikely is seen, too.
+func (s *search) against(o rule.Outcome) bool {
+	return o == rule.Refused || o == rule.Unlikely && !s.goal.Everything
+}
+
 // refuses reports whether two classes can't stand side by side.
 func (s *search) refuses(a, b *class) bool {
 	_, proof := s.beside(a, b, 0, rule.OK)
-	return proof.Against()
+	return s.against(proof)
 }
 
 // costs reports whether two classes can't stand side by side, or cost each other
 // something there.
 func (s *search) costs(a, b *class) bool {
 	unlike, proof := s.beside(a, b, 0, rule.OK)
-	return unlike > 0 || proof.Against()
+	return unlike > 0 || s.against(proof)
 }
 
 // buy looks at everything that can be bought beside what is kept.
@@ -291,7 +297,7 @@ func (s *search) pools(b base) (pools []pool) {
 	pure := s.groups(b, s.costs)
 	add := func(group []*class, mixed bool) {
 		taken := 0
-		for _, worst := range []rule.Outcome{rule.Reduced, rule.Likely, rule.Unproven} {
+		for _, worst := range []rule.Outcome{rule.Reduced, rule.Likely, rule.Unproven, rule.Unlikely} {
 			var some []*class
 			for _, c := range group {
 				if c.proof <= worst {

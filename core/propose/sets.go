@@ -70,11 +70,11 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 		return v, false // what is there is the floor
 	}
 	outcome := s.judge.Total(v.total)
-	if outcome.Against() {
+	if s.against(outcome) {
 		return v, false
 	}
 	load, proof, timed, bought := loadOf(b, chosen, outcome)
-	if proof = max(proof, sides); proof.Against() {
+	if proof = max(proof, sides); s.against(proof) {
 		return v, false
 	}
 	if len(chosen) > 0 {
@@ -98,7 +98,7 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 		return cmp.Or(cmp.Compare(b.Capacity, a.Capacity), cmp.Compare(b.RanksAtMost(), a.RanksAtMost()))
 	})
 	w := s.judge.Weigh(load)
-	if w.Rules.Against() {
+	if s.against(w.Rules) {
 		return v, false
 	}
 	proof = max(proof, w.Rules)
@@ -118,7 +118,7 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 	}
 	if !s.plain {
 		p, made := s.proposal(v)
-		if !made || rule.Outcome(p.Trial.Verdict).Against() {
+		if !made || s.against(rule.Outcome(p.Trial.Verdict)) {
 			return v, false // single slots differ: only a whole trial tells
 		}
 		if v.proof = max(v.proof, rule.Outcome(p.Trial.Verdict).Classed()); s.beatenAt(v) {

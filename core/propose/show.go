@@ -197,7 +197,7 @@ func (s *search) show(r *Result, found []vector) {
 			cmp.Compare(rule.Outcome(a.Trial.Verdict).Classed(), rule.Outcome(b.Trial.Verdict).Classed()))
 	})
 	number := 0
-	for _, list := range [][]Proposal{r.Proposals, r.Unproven} {
+	for _, list := range [][]Proposal{r.Proposals, r.Unproven, r.Unlikely} {
 		for i := range list {
 			if number > 0 { // one is recommended, the first
 				list[i].Picks = slices.DeleteFunc(slices.Clone(list[i].Picks), func(p string) bool { return p == Recommended })
@@ -221,7 +221,7 @@ func (s *search) standing(found []vector, everything bool) (proved, waiting []st
 		switch {
 		case v.proof <= rule.Likely:
 			sure = append(sure, i)
-		case !v.proof.Against():
+		default:
 			open = append(open, i)
 		}
 	}

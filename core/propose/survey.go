@@ -147,7 +147,7 @@ func (s *search) gatherOwned() {
 			c = s.classOf(st, !fitted, "")
 			seen[key] = c
 		}
-		if c.proof.Against() && !fitted {
+		if s.against(c.proof) && !fitted {
 			return
 		}
 		for i := range s.owned {
@@ -282,7 +282,7 @@ func (s *search) sortOffers(offers []Offer) {
 		if !ok {
 			c := s.classOf(*o.Stick, true, o.kin)
 			i = len(s.classes)
-			if c.proof.Against() {
+			if s.against(c.proof) {
 				i = -1
 			} else if j := slices.IndexFunc(s.classes, c.same); j >= 0 {
 				i = j

@@ -15,7 +15,7 @@ import (
 // Proposals lays out ways to upgrade: the first one as a sentence, then all of
 // them as a table, then what goes where, then what waits for a fact.
 func (p *Page) Proposals(r propose.Result) {
-	all := append(slices.Clone(r.Proposals), r.Unproven...)
+	all := slices.Concat(r.Proposals, r.Unproven, r.Unlikely)
 	p.Headline(proposalSentence(r))
 	p.Free(r.Free)
 	p.Blank()
@@ -149,6 +149,8 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 			best = strings.TrimPrefix(best+", not proved", ", ")
 		case rule.Leans:
 			best = strings.TrimPrefix(best+", likely", ", ")
+		case rule.LeansNo:
+			best = "unlikely"
 		}
 		rows = append(rows, []string{fmt.Sprint(q.Number), c, q.Trial.Total.String(), runs, spread,
 			fmt.Sprint(q.SocketsFree), fmt.Sprint(len(q.Removes)), best})
@@ -188,6 +190,11 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 	}
 	if assumed := assumedWords(q); assumed != "" {
 		p.Para(13, "   assumed", assumed)
+	}
+	for _, x := range q.Trial.Reasons {
+		if x.Outcome == rule.Unlikely {
+			p.Para(13, "   against", sentence(x.Says)+".")
+		}
 	}
 	label := "   penalty"
 	for _, x := range q.Trial.Penalties() {

@@ -14,7 +14,7 @@ import (
 func ProposeJSON(r propose.Result, blocked string) any {
 	proposals := []any{}
 	var missing []string
-	for _, q := range append(slices.Clone(r.Proposals), r.Unproven...) {
+	for _, q := range slices.Concat(r.Proposals, r.Unproven, r.Unlikely) {
 		proposals = append(proposals, proposalJSON(r, q))
 		for _, x := range q.Trial.Reasons {
 			for _, look := range x.Looks() {
