@@ -11,10 +11,10 @@ import (
 )
 
 // within holds a figure against the bound that the machine has in this world.
-func within(w *rule.World, p rule.Possible[bound], want ceiling.Amount, what string) rule.Said {
+func within(w *rule.World, p rule.Possible[ceiling.Level], want ceiling.Amount, what string) rule.Said {
 	// What every value allows need not be asked, nor what none does.
-	if b := rule.Choose(w, p); !b.none && want.Exceeds(b.most) {
-		return refused(what+"; "+b.says, b.source)
+	if b := rule.Choose(w, p); !b.None && want.Exceeds(b.Most) {
+		return refused(what+"; "+b.Says, string(b.Source))
 	}
 	return ok()
 }
@@ -93,7 +93,7 @@ func ranks(w *rule.World, s *scene, i int) rule.Said {
 	if s.registered(w, i) || n <= 2 {
 		return ok() // an unbuffered module has one rank or two by its standard
 	}
-	p := s.in.most("ranks of a module", s.in.limits.On(ceiling.Ranks), floor{}, "how many ranks a slot selects",
+	p := s.in.most("ranks of a module", s.in.limits.On(ceiling.Ranks), ceiling.Floor{}, "how many ranks a slot selects",
 		"the board's manual")
 	return within(w, p, ceiling.Number(n), fmt.Sprintf("%d ranks", n))
 }
@@ -106,7 +106,7 @@ func oddSize(w *rule.World, s *scene, i int) rule.Said {
 	if !sized || size&(size-1) == 0 {
 		return ok()
 	}
-	p := s.in.most("largest die", s.in.limits.On(ceiling.Density), floor{}, "whether firmware knows 24 Gbit dies",
+	p := s.in.most("largest die", s.in.limits.On(ceiling.Density), ceiling.Floor{}, "whether firmware knows 24 Gbit dies",
 		"the board's list of modules")
 	said := within(w, p, ceiling.Dies(die24), fmt.Sprintf("%v needs 24 Gbit dies", size))
 	if said.Outcome == rule.OK {
@@ -179,9 +179,9 @@ func (s *scene) sum() (sum jedec.Capacity, known bool) {
 }
 
 // mostTotal is the bound on the whole.
-func (t *setting) mostTotal() rule.Possible[bound] {
+func (t *setting) mostTotal() rule.Possible[ceiling.Level] {
 	about, look := t.controllers("the machine's maximum", inSheetOrManual)
-	return t.most("maximum", t.limits.On(ceiling.Capacity), floor{shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))},
+	return t.most("maximum", t.limits.On(ceiling.Capacity), ceiling.Floor{Shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))},
 		about, look)
 }
 

@@ -37,7 +37,7 @@ type setting struct {
 	base   wiring         // that modules are placed by
 	told   bool           // the places can't be wired otherwise
 	fitted []Seat         // what runs there now, not to be changed
-	die    floor          // see provedDie
+	die    ceiling.Floor  // see provedDie
 	cut    bool           // not every way of dealing modules to sockets was looked at
 }
 
