@@ -153,7 +153,11 @@ func (h heard) stated(proved Floor) (p Possible) {
 		// A softer, smaller figure beside a firm one binds nothing, and is said.
 		p.Levels, p.Leads = append([]Level{top}, soft...), true
 	case len(h.soft) > 0 && len(soft) == 0:
-		p.Levels = []Level{top} // what is stated is no less than the standard's own
+		// What is stated is no less than the standard's own; who states as much is marked for it.
+		if i := slices.IndexFunc(h.soft, func(v Level) bool { return v.compare(top) == 0 }); i >= 0 {
+			top.by = h.soft[i].by
+		}
+		p.Levels = []Level{top}
 	case len(soft) > 0:
 		// Firmware alone states what was tested, and more runs than not; any two that agree are a limit.
 		p.Levels, p.Leads = append(slices.Clone(soft), top), h.answered || len(soft) > 1 && soft[0].compare(soft[1]) == 0

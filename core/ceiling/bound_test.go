@@ -35,8 +35,8 @@ func rowByChance(r *rand.Rand) (row []Ceiling) {
 	return row
 }
 
-// One sorting says what a row comes to: what is marked is the first level that somebody states; nothing firm is beaten by
-// what is softer, nothing stated by an inference; what runs leads only where it is further.
+// One sorting says what a row comes to: what is marked is the first level that somebody states; nothing firm is beaten
+// by what is softer, nothing stated by an inference; what runs leads only where it is further.
 func TestChanceARowComesToOneThing(t *testing.T) {
 	marked, inferred, runs := 0, 0, 0
 	for seed := range uint64(effort.Cases(4000)) {

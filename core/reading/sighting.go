@@ -93,7 +93,8 @@ func deviceSeen(d smbios.Device) Sighting {
 		NotMemory: d.NotMemory(), Form: d.Form(), Chips: d.OnBoard(), Generation: d.Generation(),
 		GenerationSays: fmt.Sprintf("memory type 0x%02X", d.MemoryType), Size: d.Size, TotalBits: d.TotalBits,
 		DataBits: d.DataBits, Ranks: d.Rank, Speed: d.Speed, Configured: d.Configured, OneSpeed: d.OneSpeed,
-		MilliVolts: d.ConfiguredMV, Maker: told(d.Maker), Serial: told(d.Serial), Part: told(d.Part), HasSerial: d.Identifies, HasPart: d.Identifies}
+		MilliVolts: d.ConfiguredMV, Maker: told(d.Maker), Serial: told(d.Serial), Part: told(d.Part),
+		HasSerial: d.Identifies, HasPart: d.Identifies}
 	if d.Handle.Known() {
 		x.Handle = d.Handle.String()
 	}

@@ -181,8 +181,8 @@ func (s *scene) sum() (sum jedec.Capacity, known bool) {
 // mostTotal is the bound on the whole.
 func (t *setting) mostTotal() rule.Possible[ceiling.Level] {
 	about, look := t.controllers("the machine's maximum", inSheetOrManual)
-	return t.most("maximum", t.limits.On(ceiling.Capacity), ceiling.Floor{Shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))},
-		about, look)
+	fitted := ceiling.Floor{Shown: ceiling.Bytes(t.m.Totals.Installed.Or(0))}
+	return t.most("maximum", t.limits.On(ceiling.Capacity), fitted, about, look)
 }
 
 func total(w *rule.World, s *scene) (rule.Said, bool) {
