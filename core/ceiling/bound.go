@@ -79,9 +79,11 @@ func Levels(row []Ceiling, proved Floor) Possible {
 	return p
 }
 
+// nobody is why nothing is known where no source could say.
+const nobody = "nobody states a limit"
+
 // hear sorts a row of upper bounds.
 func hear(row []Ceiling, proved Floor) heard {
-	const nobody = "nobody states a limit"
 	h := heard{top: Level{None: true}, common: Level{None: true}, open: nobody, least: proved.Shown, infers: "witness"}
 	if proved.Inferred.Exceeds(h.least) {
 		h.least, h.infers = proved.Inferred, "population"
@@ -107,7 +109,7 @@ func hear(row []Ceiling, proved Floor) heard {
 		case c.Source == Standard && stated:
 			h.top = Level{Most: n, Says: c.Says, Source: c.Source, by: i + 1}
 		case !stated || !c.Holds():
-			h.silent(c, nobody)
+			h.silent(c)
 		case c.Standing == fact.Settled:
 			h.answered = h.answered || c.Source != Firmware
 			h.firm = append(h.firm, v)
@@ -121,7 +123,7 @@ func hear(row []Ceiling, proved Floor) heard {
 }
 
 // silent takes what a ceiling says that states no limit: why, what it breaks, or what is allowed for certain.
-func (h *heard) silent(c Ceiling, nobody string) {
+func (h *heard) silent(c Ceiling) {
 	if c.Source != Board && c.Source != Firmware && c.Source != Technician && c.Source != System && h.open == nobody {
 		h.open = c.Says
 	}

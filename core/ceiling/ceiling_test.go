@@ -31,10 +31,12 @@ type rig struct {
 	system        string
 	hand          string
 	board         string
+	released      string // its firmware
 }
 
 func (r rig) card() card.Card {
-	id := compose.Identity{Maker: "Halyard", Product: "Gull 14", BoardMaker: "Groyne", Board: r.board, ChassisKind: 0x0A}
+	id := compose.Identity{Maker: "Halyard", Product: "Gull 14", BoardMaker: "Groyne", Board: r.board, ChassisKind: 0x0A,
+		FirmwareVersion: "1.04", FirmwareDate: r.released}
 	s := append(id.Structures(), compose.Array(0x1000, uint64(r.maximumMiB)<<10, uint16(len(r.sockets))))
 	for i, d := range r.sockets {
 		d.Handle, d.Array, d.Form = uint16(i+1), 0x1000, r.form
@@ -452,10 +454,8 @@ func TestTheSupplyOfATime(t *testing.T) {
 	} {
 		r := laptop()
 		r.brand, r.family, r.model, r.kind, r.pci = c.brand, 6, c.model, c.kind, ""
+		r.released = c.firmware
 		m := evidence.Weigh(reading.Of(r.card()), catalogue.Catalogue{})
-		if c.firmware != "" {
-			m.Firmware = fact.Known("1.04 of " + c.firmware)
-		}
 		assert.Equal(t, c.want, cell(ceiling.Of(m, catalogue.Catalogue{}), ceiling.Volts, ceiling.Board), "%s, %s", c.brand,
 			c.firmware)
 	}

@@ -108,21 +108,9 @@ var suppliesByTime = []struct {
 	{jedec.DDR3, 1500, func(s subject) bool { return s.platform.Led.Known() },
 		"DDR3 boards with the memory controller in the chipset, made from 2007 to 2011,"},
 	{jedec.DDR3, 1500, func(s subject) bool {
-		released, dated := firmwareDate(s.m.Firmware.Or(""))
+		released, dated := s.m.Released.Get()
 		return dated && released.Before(time.Date(2010, time.July, 1, 0, 0, 0, 0, time.UTC))
 	}, "DDR3 boards whose firmware is older than DDR3L, which came in July 2010,"},
-}
-
-// firmwareDate is when a firmware was released, of a text as "1.04 of 03/18/2010": the form of DSP0134, 7.1, or the
-// one in which systems export it.
-func firmwareDate(firmware string) (released time.Time, known bool) {
-	_, text, _ := strings.Cut(firmware, " of ")
-	for _, layout := range []string{"01/02/2006", "01/02/06", time.DateOnly} {
-		if released, err := time.Parse(layout, text); err == nil {
-			return released, true
-		}
-	}
-	return released, false
 }
 
 // Words for kinds of module in lists.

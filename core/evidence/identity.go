@@ -5,11 +5,13 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"epitome/core/catalogue"
 	"epitome/core/fact"
 	"epitome/core/jedec"
 	"epitome/core/machine"
+	"epitome/core/maybe"
 	"epitome/core/naming"
 	"epitome/core/pattern"
 	"epitome/core/reading"
@@ -41,6 +43,7 @@ func (s sources) identify(m *machine.Machine) {
 	}
 	for _, f := range s.Tables.Firmware {
 		firmware = firmwareSaid(firmware, f.Version, f.Released, table(smbios.TypeFirmware))
+		m.Released = released(m.Released, f.Released)
 	}
 	for _, o := range s.Objects {
 		source := recordOf(o.Class)
@@ -51,7 +54,9 @@ func (s sources) identify(m *machine.Machine) {
 		case records.BaseBoard:
 			board = boardSaid(board, o.Text("Product"), o.Text("Manufacturer"), source)
 		case records.BIOS:
-			firmware = firmwareSaid(firmware, o.Text("SMBIOSBIOSVersion"), reading.ExportedDate(o.Text("ReleaseDate")), source)
+			day := reading.ExportedDate(o.Text("ReleaseDate"))
+			firmware = firmwareSaid(firmware, o.Text("SMBIOSBIOSVersion"), day, source)
+			m.Released = released(m.Released, day)
 		}
 	}
 	for _, e := range s.Exports {
@@ -176,6 +181,17 @@ func boardSaid(claims []fact.Claim[string], product, maker, source string) []fac
 		claims = append(claims, fact.Claimed(name, fact.Firm, source, fmt.Sprintf("board %q by %q", product, maker)))
 	}
 	return claims
+}
+
+// released is the day of a firmware in the form of DSP0134, 7.1, or in that of an export; the first one that is read
+// counts.
+func released(known maybe.Value[time.Time], text string) maybe.Value[time.Time] {
+	for _, layout := range []string{"01/02/2006", "01/02/06", time.DateOnly} {
+		if day, err := time.Parse(layout, text); err == nil && !known.Known() {
+			return maybe.Just(day)
+		}
+	}
+	return known
 }
 
 // firmwareSaid adds what a source says of the firmware's version.

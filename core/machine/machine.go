@@ -7,16 +7,19 @@ import (
 	"epitome/core/module"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 )
 
 // A Machine is all findings about one computer.
 type Machine struct {
-	Kind      fact.Fact[Kind]
-	Maker     fact.Fact[string]
-	Model     fact.Fact[string]
-	Board     fact.Fact[string]
-	Firmware  fact.Fact[string]
+	Kind     fact.Fact[Kind]
+	Maker    fact.Fact[string]
+	Model    fact.Fact[string]
+	Board    fact.Fact[string]
+	Firmware fact.Fact[string]
+	// Released is the day on which the firmware was, where it states one.
+	Released  maybe.Value[time.Time]
 	Processor fact.Fact[string]
 	// Processors is how many there are: each has channels and a maximum of its own.
 	Processors fact.Fact[int]

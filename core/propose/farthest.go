@@ -252,10 +252,13 @@ func (s *search) endedBy(top far) maybe.Value[ceiling.Ceiling] {
 	if len(sizes) < s.judge.Sockets() {
 		sizes = append(slices.Clone(sizes), 0)
 	}
-	ends := func(size jedec.Capacity) bool { return s.judge.Total(top.total-size+larger(size)) > rule.Likely }
-	if whole, stated := s.limits.Bound(ceiling.Capacity); stated && whole.Most.Capacity() >= top.total &&
-		slices.ContainsFunc(sizes, func(size jedec.Capacity) bool { return larger(size) > 0 }) &&
-		!slices.ContainsFunc(sizes, func(size jedec.Capacity) bool { return larger(size) > 0 && !ends(size) }) {
+	grows, ends := false, true
+	for _, size := range sizes {
+		if next := larger(size); next > 0 {
+			grows, ends = true, ends && s.judge.Total(top.total-size+next) > rule.Likely
+		}
+	}
+	if whole, stated := s.limits.Bound(ceiling.Capacity); stated && whole.Most.Capacity() >= top.total && grows && ends {
 		return maybe.Just(whole.By)
 	}
 	each, stated := s.limits.Bound(ceiling.PerSlot)

@@ -222,15 +222,11 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 	s.search()
 	r.Considered = s.considered
 	r.Considered.Exact = !s.stopped && !s.judge.Cut()
-	found, unlikely := s.front(), []vector(nil)
-	for _, v := range found {
-		if v.proof.Against() {
-			unlikely = append(unlikely, v)
-		}
-	}
-	found = slices.DeleteFunc(found, func(v vector) bool { return v.proof.Against() })
-	for _, v := range unlikely {
-		if p, ok := s.proposal(v); ok {
+	var found []vector
+	for _, v := range s.front() {
+		if !v.proof.Against() {
+			found = append(found, v)
+		} else if p, ok := s.proposal(v); ok {
 			r.Unlikely = append(r.Unlikely, p)
 		}
 	}

@@ -107,7 +107,7 @@ func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bo
 		s.least, s.steps = make(map[spot][]vector), 0
 	}
 	mixed()
-	blocked, _ := s.blocked(goal.Reach.Or(0))
+	sold := *s // what stands in the way is said of what can be bought
 	if len(p.Free) > 0 {
 		s.sortOffers(p.Free)
 		mixed()
@@ -123,6 +123,7 @@ func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bo
 	case open != "":
 		return nil, specs, fmt.Errorf("%w: %s", ErrUnknown, open)
 	}
+	blocked, _ := sold.blocked(goal.Reach.Or(0))
 	return nil, specs, fmt.Errorf("%w: %s", ErrBeyond, blocked)
 }
 
