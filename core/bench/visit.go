@@ -169,7 +169,7 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 }
 
 // steps are the sizes worth asking for where nobody named one: the next one up that makes
-// a difference, and the most that the machine reaches for certain or likely; then, for where
+// a difference, its double, and the most that the machine reaches for certain or likely; then, for where
 // neither can be had or proved, what is less and still more than there is, down to any more at all.
 func (b *Bench) steps() (sizes []jedec.Capacity) {
 	have := b.Machine().Have()
@@ -183,6 +183,9 @@ func (b *Bench) steps() (sizes []jedec.Capacity) {
 	}
 	if next = min(next, top); next > have {
 		sizes = append(sizes, next)
+	}
+	if b.Farthest().Size.Known() && 2*next < top {
+		sizes = append(sizes, 2*next)
 	}
 	if top > next && b.Farthest().Size.Known() {
 		sizes = append(sizes, top)

@@ -55,6 +55,14 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 	for _, seat := range trial.Fitted(m) {
 		fitted = append(fitted, trial.Put{Place: seat.Place, Stick: seat.Stick})
 	}
+	ref, err := survey(m, l, g)
+	require.NoError(t, err)
+	worths := make(map[string]stock.Money) // of what sits in a place
+	for _, o := range ref.owned {
+		for _, x := range o.members {
+			worths[x.Place] = o.worth
+		}
+	}
 	sockets := len(m.Places)
 	units := make([]int, len(g.Offers))
 	var each func(i, room int, try func())
@@ -76,13 +84,14 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 	}
 	for subset := range 1 << len(fitted) {
 		var plan trial.Plan
-		kept := 0
+		kept, waste := 0, stock.Money(0)
 		for i, f := range fitted {
 			if subset>>i&1 == 1 {
 				plan.Moved = append(plan.Moved, f)
 				kept++
 			} else {
 				plan.Pull = append(plan.Pull, f.Place)
+				waste += worths[f.Place]
 			}
 		}
 		gone := len(fitted) - kept
@@ -93,11 +102,13 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 			p := plan
 			cost := stock.Money(-gone) * g.TradeIn
 			kinds := make(map[trial.PlaceKind]bool)
-			bought, ones := 0, 0
+			bought, ones, used := 0, 0, 0
 			for i, u := range units {
 				o := g.Offers[i]
 				cost += stock.Money(u) * o.Price
-				ones += u
+				if ones += u; u > 0 && o.worn() {
+					used = 1
+				}
 				for range u * o.Pieces {
 					p.Sticks = append(p.Sticks, *o.Stick)
 					kinds[trial.KindOf(*o.Stick)] = true
@@ -124,6 +135,11 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 				free:  len(got.Free),
 				gone:  gone,
 				proof: rule.Outcome(got.Verdict).Classed(),
+				sure:  got.Apart(m).Classed(),
+				waste: waste, used: used,
+			}
+			if ref.corrects && slices.ContainsFunc(got.Seats, func(x trial.Seat) bool { return !checks(&x.Stick) }) {
+				v.checks = 1
 			}
 			for _, reason := range got.Reasons {
 				if reason.Rule == "ecc" && reason.Outcome == rule.Reduced {
@@ -188,8 +204,8 @@ func unbeaten(all []vector) (out []string) {
 }
 
 func worth(v vector) string {
-	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %d", v.total, v.cost, v.rate,
-		v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd)
+	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %d, waste %v, checks %d, used %d",
+		v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd, v.waste, v.checks, v.used)
 }
 
 func randomCase(r *rand.Rand) (rig, Goal) {

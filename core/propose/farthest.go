@@ -75,7 +75,7 @@ func (s *search) farthest() Reach {
 	}
 	s.largestKept(r.hopeless, func(b base) {
 		for _, p := range s.pools(b) {
-			tables := s.tables(p.classes, b.free)
+			tables := s.tables(p.classes, b.free, true)
 			r.grow(b, tables, surest(tables, p.classes), nil, b.total, b.free, max(b.proof, s.judge.Places()).Classed())
 		}
 	})

@@ -57,6 +57,8 @@ type Goal struct {
 	Drawer     []module.Module             // the workshop's own modules, at no cost
 	Offers     []Offer                     // empty: specifications by the sizes and grades that exist
 	Everything bool                        // all proposals that nothing beats, not the picks alone
+	Scale      maybe.Value[Scale]          // how costs are weighed; the built-in one where not given
+	scale      Scale
 }
 
 // An Offer is something that can be bought: a module or a kit.
@@ -128,6 +130,7 @@ type Proposal struct {
 	Adds        []Move
 	Buys        []Buy
 	SocketsFree int
+	Sums        []Sum // what it truly costs; the price first
 	Trial       trial.Trial
 }
 

@@ -24,6 +24,9 @@ type vector struct {
 	proof   rule.Outcome // OK, Likely or Unproven
 	sure    rule.Outcome // the same, apart from sockets that were announced
 	unlike  int          // 1 where modules stand side by side that cost each other something
+	waste   stock.Money  // what the modules that are taken out are worth
+	checks  int          // 1 where error correction is lost that is there now
+	used    int          // 1 where something that is bought is used
 	odd     int          // 1 where the channels can't be filled with the same modules each
 	keep    []int        // of each owned group, how many are used
 	bought  []Buy
@@ -32,8 +35,9 @@ type vector struct {
 
 // beats reports whether a is at least as good as b in everything.
 func (a vector) beats(b vector) bool {
-	return a.proof <= b.proof && a.unlike <= b.unlike && a.odd <= b.odd && a.cost <= b.cost && a.total >= b.total &&
-		a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone
+	return a.proof <= b.proof && a.sure <= b.sure && a.unlike <= b.unlike && a.odd <= b.odd && a.cost <= b.cost &&
+		a.total >= b.total && a.runsAs(b) && a.lone <= b.lone && a.free >= b.free && a.gone <= b.gone &&
+		a.waste <= b.waste && a.checks <= b.checks && a.used <= b.used
 }
 
 // runsAs reports whether a's operating point is as good as b's: a higher rate
@@ -76,6 +80,8 @@ type base struct {
 	proof  rule.Outcome
 	free   int
 	gone   int
+	waste  stock.Money // what is taken out is worth
+	plain  bool        // some of it has no check bits
 	units  int
 	common []jedec.Latency // that all support that state any; nil for the standard's
 }
@@ -204,6 +210,7 @@ func (s *search) baseOf(keep []int) (b base, ok bool) {
 		}
 		if o.fitted {
 			b.gone += len(o.members) - n
+			b.waste += o.worth * stock.Money(len(o.members)-n)
 		}
 	}
 	b.free = s.judge.Sockets() - b.units
@@ -234,6 +241,7 @@ func (b *base) take(c class) {
 	b.known = b.known && c.rate > 0
 	b.open = b.open || c.kind.Capacity == 0 || c.isNew && (c.rate == 0 || c.taa == 0)
 	b.taaAll = b.taaAll && c.taa > 0
+	b.plain = b.plain || !checks(&c.stick)
 	if b.rate == 0 || c.rate < b.rate {
 		b.rate = c.rate
 	}

@@ -57,7 +57,8 @@ func (s *search) weigh(b base, chosen []choice, cost stock.Money) {
 // worthOf is what one set is worth; ok is false where it does not run, is less than is asked for, or is beaten by what
 // is there or was kept before.
 func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, ok bool) {
-	v = vector{cost: cost - stock.Money(b.gone)*s.goal.TradeIn, total: b.total, free: b.free, gone: b.gone}
+	v = vector{cost: cost - stock.Money(b.gone)*s.goal.TradeIn, total: b.total, free: b.free, gone: b.gone,
+		waste: b.waste, checks: s.loses(b, chosen), used: usedOf(chosen)}
 	var sides rule.Outcome
 	if v.unlike, sides = s.sideBySide(b, chosen); s.mixed && v.unlike == b.unlike {
 		return v, false // it is in a pool of its own
@@ -89,7 +90,7 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 	v.odd = s.oddness(s.kinds)
 	best := vector{odd: v.odd, cost: v.cost, total: v.total,
 		rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: proof.Classed(),
-		unlike: v.unlike, latency: 1, shabby: shabbiness(chosen)}
+		unlike: v.unlike, latency: 1, shabby: shabbiness(chosen), waste: v.waste, checks: v.checks, used: v.used}
 	if s.beatenAt(best) || s.now.beats(best) {
 		return v, false // even if it were placed and timed as well as can be
 	}
@@ -108,7 +109,10 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 	if v.proof = proof.Classed(); !stays && (w.Rate == 0 || !timed || w.Latency == 0) {
 		v.proof = rule.Unproven
 	}
-	v.shabby, v.sure = best.shabby, v.proof
+	v.shabby = best.shabby
+	if v.sure = v.proof; !s.plain {
+		v.sure = rule.Unasked // the whole trial tells
+	}
 	if s.beatenAt(v) || s.now.beats(v) {
 		return v, false
 	}
@@ -121,13 +125,42 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 		if !made || s.against(rule.Outcome(p.Trial.Verdict)) {
 			return v, false // single slots differ: only a whole trial tells
 		}
-		if v.proof = max(v.proof, rule.Outcome(p.Trial.Verdict).Classed()); s.beatenAt(v) {
+		v.proof = max(v.proof, rule.Outcome(p.Trial.Verdict).Classed())
+		if v.sure = p.Trial.Apart(s.m).Classed(); s.beatenAt(v) {
 			return v, false
 		}
-		v.sure = p.Trial.Apart(s.m).Classed()
 	}
 	return v, true
 }
+
+// loses is 1 where the machine corrects errors now, and would not with a set.
+func (s *search) loses(b base, chosen []choice) int {
+	lost := b.plain
+	for _, c := range chosen {
+		for _, buy := range c.from.buys[c.n] {
+			lost = lost || !checks(buy.Stick)
+		}
+	}
+	if s.corrects && lost {
+		return 1
+	}
+	return 0
+}
+
+// usedOf is 1 where something of a set is bought used.
+func usedOf(chosen []choice) int {
+	for _, c := range chosen {
+		for _, buy := range c.from.buys[c.n] {
+			if buy.worn() {
+				return 1
+			}
+		}
+	}
+	return 0
+}
+
+// worn reports whether an offer is of something used.
+func (o *Offer) worn() bool { return o.Condition == stock.Used || o.Condition == stock.Refurbished }
 
 // sideBySide adds what the modules of a set cost one another.
 func (s *search) sideBySide(b base, chosen []choice) (unlike int, worst rule.Outcome) {

@@ -2,6 +2,7 @@ package propose
 
 import (
 	"cmp"
+	"math"
 	"slices"
 
 	"epitome/core/jedec"
@@ -45,34 +46,40 @@ func (s *search) spots() []spot {
 	return list
 }
 
-// A pick is what one proposal is best at: of those that are alike in it, the
-// cheapest.
+// A pick is what one proposal is best at: of those that are alike in it, the one that truly costs least. It is given only
+// where it tells the sets apart.
 type pick struct {
-	name   string
-	better func(a, b vector) int // negative where a is better
+	name    string
+	measure func(vector) int64 // less is better
 }
 
 func (s *search) picks() []pick {
-	cheap := "least money"
-	if !s.goal.priced() {
-		cheap = "fewest modules"
+	list := []pick{{Recommended, nil}}
+	if s.goal.priced() {
+		list = append(list, pick{"least money", func(v vector) int64 { return int64(v.cost) }},
+			pick{"most for the money", s.eachCosts})
+	} else {
+		list = append(list, pick{"fewest modules", func(v vector) int64 { return int64(v.modules()) }})
 	}
-	byCost := func(a, b vector) int { return cmp.Compare(a.cost, b.cost) }
-	return []pick{
-		{Recommended, s.recommends},
-		{cheap, func(a, b vector) int {
-			return cmp.Or(byCost(a, b), cmp.Compare(a.gone, b.gone), cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total))
-		}},
-		{"most for the money", func(a, b vector) int {
-			return cmp.Or(s.eachCosts(a, b), byCost(a, b), cmp.Compare(a.gone, b.gone), cmp.Compare(a.lone, b.lone))
-		}},
-		{"most room left", func(a, b vector) int {
-			return cmp.Or(cmp.Compare(b.free, a.free), byCost(a, b), cmp.Compare(a.lone, b.lone))
-		}},
-		{Largest, func(a, b vector) int {
-			return cmp.Or(cmp.Compare(b.total, a.total), byCost(a, b), cmp.Compare(a.lone, b.lone))
-		}},
+	return append(list, pick{"most room left", func(v vector) int64 { return -int64(v.free) }},
+		pick{Largest, func(v vector) int64 { return -int64(v.total) }},
+		pick{"fastest", func(v vector) int64 { return -int64(v.rate) }})
+}
+
+// better orders sets by a pick.
+func (s *search) better(p pick) func(a, b vector) int {
+	if p.measure == nil {
+		return s.recommends
 	}
+	return func(a, b vector) int { return cmp.Or(cmp.Compare(p.measure(a), p.measure(b)), s.recommends(a, b)) }
+}
+
+// modules is how many are bought.
+func (v vector) modules() (n int) {
+	for _, b := range v.bought {
+		n += b.Units * b.Pieces
+	}
+	return n
 }
 
 // Recommended is the pick that a technician would take; Largest has the most memory.
@@ -81,84 +88,12 @@ const (
 	Largest     = "largest"
 )
 
-// recommends orders sets as a technician does: what surely runs, no slower and
-// with no less over all channels together than now; where money is all that was named,
-// the most that it buys; then what throws nothing out and fills the channels alike. Where
-// only one of the two can be had, what was thrown out counts as money; then what keeps
-// the most, and the cheapest.
-func (s *search) recommends(a, b vector) int {
-	// A pair may cost a third more than one large module beside two small ones.
-	odd, cost := cmp.Compare(a.odd, b.odd), func(v vector) int64 { return int64(v.cost) }
-	if s.goal.priced() {
-		odd, cost = 0, func(v vector) int64 { return int64(v.cost) * int64(3+v.odd) }
+// eachCosts is what each GiB costs that is there more than now; what adds none stands behind.
+func (s *search) eachCosts(v vector) int64 {
+	if v.total <= s.have {
+		return math.MaxInt64
 	}
-	if s.goal.Cheapest {
-		return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(a.cost, b.cost), cmp.Compare(a.lacks(), b.lacks()),
-			cmp.Compare(a.lone, b.lone), cmp.Compare(b.total, a.total), cmp.Compare(a.proof, b.proof),
-			cmp.Compare(b.rate, a.rate))
-	}
-	most, either := 0, 0
-	if !s.goal.Reach.Known() {
-		most = cmp.Compare(b.total, a.total)
-	}
-	if a.lacks() == 1 && b.lacks() == 1 {
-		either = cmp.Compare(int64(a.cost)+s.thrown(a), int64(b.cost)+s.thrown(b))
-	}
-	return cmp.Or(cmp.Compare(a.sure, b.sure), cmp.Compare(s.falls(a), s.falls(b)), cmp.Compare(a.unlike, b.unlike), most,
-		cmp.Compare(a.lacks(), b.lacks()), either,
-		cmp.Compare(a.gone, b.gone), odd, cmp.Compare(a.proof, b.proof),
-		cmp.Compare(cost(a), cost(b)), cmp.Compare(a.odd, b.odd), cmp.Compare(a.lone, b.lone),
-		cmp.Compare(b.total, a.total), cmp.Compare(b.rate, a.rate), cmp.Compare(a.shabby, b.shabby))
-}
-
-// falls is 1 where a machine would run slower, or have less over all channels together,
-// than now.
-func (s *search) falls(v vector) int {
-	if v.rate < s.now.rate || v.total-v.lone < s.now.total-s.now.lone {
-		return 1
-	}
-	return 0
-}
-
-// lacks counts what a set gives up of the two that a technician wants most: nothing is
-// thrown out, and all channels carry the same.
-func (v vector) lacks() int { return min(v.gone, 1) + int(min(v.lone, 1)) }
-
-// thrown is what the modules that are taken out are worth.
-func (s *search) thrown(v vector) int64 { return s.worth * int64(v.gone) }
-
-// worthOfOne is what a fitted module is worth, by what a gigabyte of the cheapest offer
-// costs; 0 where nothing is fitted.
-func (s *search) worthOfOne() int64 {
-	fitted, size := 0, jedec.Capacity(0)
-	for _, o := range s.owned {
-		if o.fitted {
-			fitted += len(o.members)
-			size += o.kind.Capacity * jedec.Capacity(len(o.members))
-		}
-	}
-	each := int64(0) // of a GiB
-	for _, c := range s.classes {
-		for _, o := range c.offers {
-			if gib := int64(c.kind.Capacity/jedec.GiB) * int64(o.Pieces); gib > 0 && (each == 0 || int64(o.Price)/gib < each) {
-				each = int64(o.Price) / gib
-			}
-		}
-	}
-	if fitted == 0 {
-		return 0
-	}
-	return each * int64(size/jedec.MiB) / 1024 / int64(fitted)
-}
-
-// eachCosts compares what each gigabyte costs that is there more than now; what
-// adds none stands behind.
-func (s *search) eachCosts(a, b vector) int {
-	x, y := a.total-s.have, b.total-s.have
-	if x == 0 || y == 0 {
-		return cmp.Compare(y, x)
-	}
-	return cmp.Compare(int64(a.cost)*int64(y/jedec.MiB), int64(b.cost)*int64(x/jedec.MiB))
+	return int64(v.cost) * 1024 / int64((v.total-s.have)/jedec.MiB)
 }
 
 // shown is how many proposals a person chooses from at a glance: all picks, and
@@ -263,9 +198,15 @@ func (s *search) chosen(found []vector, among, proved []int, most int, everythin
 	names := make(map[int][]string)
 	var order []int
 	for _, p := range s.picks() {
-		best := bestOf(found, among, p.better)
-		if len(proved) > 0 && p.better(found[best], found[bestOf(found, proved, p.better)]) >= 0 {
+		better := s.better(p)
+		best := bestOf(found, among, better)
+		if len(proved) > 0 && better(found[best], found[bestOf(found, proved, better)]) >= 0 {
 			continue
+		}
+		if p.measure != nil && !slices.ContainsFunc(append(slices.Clone(among), proved...), func(i int) bool {
+			return p.measure(found[i]) != p.measure(found[best])
+		}) {
+			continue // all are
 		}
 		if names[best] == nil {
 			order = append(order, best)
@@ -273,7 +214,7 @@ func (s *search) chosen(found []vector, among, proved []int, most int, everythin
 		names[best] = append(names[best], p.name)
 	}
 	for _, i := range among {
-		if names[i] == nil && (everything || len(order) < most && len(proved) == 0) {
+		if names[i] == nil && everything {
 			order = append(order, i)
 		}
 	}
@@ -299,7 +240,7 @@ func bestOf(found []vector, among []int, better func(a, b vector) int) (best int
 
 // proposal lays a set out: which module goes where, and the trial's verdict.
 func (s *search) proposal(v vector) (p Proposal, ok bool) {
-	p = Proposal{Cost: v.cost}
+	p = Proposal{Cost: v.cost, Sums: s.sums(v)}
 	var plan trial.Plan
 	kept := make(map[string]bool)
 	for i, n := range v.keep {

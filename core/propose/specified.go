@@ -128,7 +128,7 @@ func (s *search) specified(sold catalogue.Sold, top jedec.Rate, low string) Offe
 	words := kindWords[sold.Kind]
 	text := fmt.Sprintf("%v %v %v%s%s%s", sold.Size, x.Grade, sold.Form, layout, words[0], low)
 	st.From = typed(sold, x, strings.ReplaceAll(low, " V", "V"))
-	price := perModule + stock.Money(sold.Size/jedec.GiB)
+	price := perModule + stock.Money(int64(perGiB)*int64(sold.Size/jedec.MiB)/1024)
 	if sold.Width == 16 {
 		price++ // of two of a size the one with all its banks
 	}
@@ -142,7 +142,7 @@ func (s *search) specified(sold catalogue.Sold, top jedec.Rate, low string) Offe
 		text += ", not " + strings.Join(not, " or ")
 	}
 	if sold.Rare() {
-		price += 3 * perModule
+		price *= 2
 		text += ", hard to find"
 	}
 	return Offer{Text: text, Stick: &st, Pieces: 1, Price: price, MinOrder: 1, Rare: sold.Rare()}
@@ -193,5 +193,6 @@ func (s *search) kindFitted() jedec.Kind {
 	return kinds[0]
 }
 
-// perModule is what a module counts where there are no prices.
-const perModule stock.Money = 1_000_000
+// What a module and each GiB of it count where there are no prices: ordinary ones cost by their size, and a little by
+// the piece.
+const perModule, perGiB stock.Money = 200, 100

@@ -51,6 +51,7 @@ type class struct {
 type owned struct {
 	class
 	members []trial.Put // Place is where it was; empty for a drawer module
+	worth   stock.Money // of one that is taken out
 	fitted  bool
 }
 
@@ -74,7 +75,9 @@ type search struct {
 	fixed      base
 	kinds      []trial.PlaceKind // used again and again
 	channels   int               // to be filled alike; 0 where there is no choice
-	worth      int64             // of a fitted module, in money
+	eachGiB    stock.Money       // what a GiB is worth
+	basis      stock.Money       // what the memory is worth of which shares are taken
+	corrects   bool              // the machine corrects errors now
 	many       bool              // others want the same offers
 	asked      map[single]rule.Outcome
 }
@@ -90,7 +93,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		offers = s.specifications()
 	}
 	s.sortOffers(offers)
-	s.worth = s.worthOfOne()
+	s.value()
 	return s, nil
 }
 
@@ -99,6 +102,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Have(),
 		least: make(map[spot][]vector), asked: make(map[single]rule.Outcome)}
+	s.goal.scale = goal.Scale.Or(ordinaryScale())
 	for _, p := range m.Places {
 		if !p.Attach.Known() {
 			return nil, missing(machine.AboutAttach, p.Name, "look and see", "whether %s is a socket is not known", p.Name)
@@ -130,7 +134,14 @@ func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 		s.channels = n
 	}
 	s.gatherOwned()
+	s.corrects = s.checksNow()
 	return s, nil
+}
+
+// checksNow reports whether the machine corrects errors: all that is fitted has check bits.
+func (s *search) checksNow() bool {
+	seats := trial.Fitted(s.m)
+	return len(seats) > 0 && !slices.ContainsFunc(seats, func(x trial.Seat) bool { return !checks(&x.Stick) })
 }
 
 // gatherOwned groups fitted modules in sockets, and drawer modules.
@@ -337,18 +348,23 @@ func cheapest(offers []*Offer, sockets int) (kept []*Offer) {
 	slices.SortStableFunc(offers, func(a, b *Offer) int {
 		return cmp.Or(cmp.Compare(a.Price, b.Price), cmp.Compare(a.shabbiness(), b.shabbiness()), cmp.Compare(a.SKU, b.SKU))
 	})
-	count := make(map[int]int)
+	type sold struct {
+		pieces int
+		worn   bool
+	}
+	count := make(map[sold]int) // used ones never stand in the way of new ones
 	for _, o := range offers {
+		of := sold{o.Pieces, o.worn()}
 		if o.MinOrder > 1 {
 			kept = append(kept, o)
 			continue
 		}
-		if units, stated := o.Quantity.Get(); count[o.Pieces] < sockets {
+		if units, stated := o.Quantity.Get(); count[of] < sockets {
 			kept = append(kept, o)
 			if !stated {
 				units = sockets
 			}
-			count[o.Pieces] += units
+			count[of] += units
 		}
 	}
 	return kept

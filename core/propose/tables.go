@@ -10,7 +10,7 @@ import (
 )
 
 // A table is the cheapest way to buy n modules of a kind, for each n, of offers that
-// run at least at one rate with at most one access time: those two are a level.
+// run at least at one rate with at most one access time, used ones among them or not: those three are a level.
 type table struct {
 	kind trial.PlaceKind
 	buys [][]Buy // by n, as many as there are sockets
@@ -43,17 +43,21 @@ func (s *search) levels(pool []*class, sockets int) (out [][]table) {
 		for _, taa := range times {
 			var keeps []*class
 			signature := make([]byte, (len(pool)+7)/8)
+			worn := false
 			for i, c := range pool {
 				if c.rate >= rate && rankTime(c.taa) <= taa {
 					keeps = append(keeps, c)
 					signature[i/8] |= 1 << (i % 8)
+					worn = worn || slices.ContainsFunc(c.offers, (*Offer).worn)
 				}
 			}
 			if len(keeps) == 0 || seen[string(signature)] {
 				continue
 			}
 			seen[string(signature)] = true
-			out = append(out, s.tables(keeps, sockets))
+			if out = append(out, s.tables(keeps, sockets, true)); worn {
+				out = append(out, s.tables(keeps, sockets, false))
+			}
 		}
 	}
 	return out
@@ -66,9 +70,9 @@ func rankTime(taa jedec.Picoseconds) jedec.Picoseconds {
 	return taa
 }
 
-// tables works out the cheapest way to n modules of each kind. No kind stands
+// tables works out the cheapest way to n modules of each kind, with used ones or without. No kind stands
 // for another: fewer ranks may run faster and lie less evenly.
-func (s *search) tables(classes []*class, sockets int) (out []table) {
+func (s *search) tables(classes []*class, sockets int, worn bool) (out []table) {
 	var kinds []trial.PlaceKind
 	for _, c := range classes {
 		if !slices.Contains(kinds, c.kind) {
@@ -86,7 +90,9 @@ func (s *search) tables(classes []*class, sockets int) (out []table) {
 				continue
 			}
 			for _, o := range c.offers {
-				offers = append(offers, priced{o, c})
+				if worn || !o.worn() {
+					offers = append(offers, priced{o, c})
+				}
 			}
 		}
 		// Of as cheap ones the first is taken.

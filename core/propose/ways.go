@@ -3,6 +3,7 @@ package propose
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 
 	"epitome/core/ceiling"
@@ -84,7 +85,7 @@ func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bo
 		listed = specs
 	}
 	s.sortOffers(listed)
-	s.worth = s.worthOfOne()
+	s.value()
 	price := make(map[int]stock.Money)
 	for _, list := range [][]Offer{listed, p.Free} {
 		for _, o := range list {
@@ -185,11 +186,13 @@ func (s *search) waysOf(found []vector, price map[int]stock.Money) (ways []Way, 
 	if len(kept) == 0 {
 		kept, open = s.triedWhole(found)
 	}
-	var levels [][7]int64
+	var levels []int
+	least := stock.Money(math.MaxInt64) // beside the price
 	for _, v := range kept {
 		levels = append(levels, s.level(v))
+		least = min(least, s.truly(v)-v.cost)
 	}
-	slices.SortFunc(levels, func(a, b [7]int64) int { return slices.Compare(a[:], b[:]) })
+	slices.Sort(levels)
 	levels = slices.Compact(levels)
 	for _, v := range kept {
 		w := Way{Keep: v.keep, Total: v.total, Level: slices.Index(levels, s.level(v))}
@@ -212,12 +215,8 @@ func (s *search) waysOf(found []vector, price map[int]stock.Money) (ways []Way, 
 		if slices.ContainsFunc(w.Wants, func(x Want) bool { return len(x.Offers) == 0 }) {
 			continue
 		}
-		switch {
-		case s.goal.Cheapest:
-		case v.lacks() == 1:
-			w.Extra = stock.Money(s.thrown(v))
-		case v.odd > 0 && s.goal.priced():
-			w.Extra = w.Cost / 3 // a pair may cost a third more
+		if !s.goal.Cheapest {
+			w.Extra = s.truly(v) - v.cost - least
 		}
 		for i, o := range s.owned {
 			for n := v.keep[i]; o.fitted && n < len(o.members); n++ {
@@ -230,21 +229,11 @@ func (s *search) waysOf(found []vector, price map[int]stock.Money) (ways []Way, 
 }
 
 // level orders what [search.recommends] never weighs against money.
-func (s *search) level(v vector) [7]int64 {
+func (s *search) level(v vector) int {
 	if s.goal.Cheapest {
-		return [7]int64{int64(v.sure)}
+		return int(v.sure)
 	}
-	out := [7]int64{int64(v.sure), int64(s.falls(v)), int64(v.unlike), 0, int64(v.lacks())}
-	if !s.goal.Reach.Known() {
-		out[3] = -int64(v.total)
-	}
-	if v.lacks() != 1 {
-		out[5], out[6] = int64(v.gone), int64(v.proof)
-		if !s.goal.priced() {
-			out[6] += 8 * int64(v.odd)
-		}
-	}
-	return out
+	return v.checks
 }
 
 // triedWhole keeps, of sets that are not proved by what the search looks at, those that the
