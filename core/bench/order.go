@@ -37,6 +37,8 @@ type (
 	Comparison = recheck.Result
 	// A Policy sizes machines by what they are used for.
 	Policy = need.Policy
+	// A Scale is what is weighed beside the price.
+	Scale = propose.Scale
 	// Use is something that the user does with the machine.
 	Use = need.Use
 	// Needed is how much memory a user needs.
@@ -137,6 +139,15 @@ func (b *Bench) Toward(g *Goal, p Policy, uses []Use) (size jedec.Capacity, ok b
 
 // BuiltInPolicy is the sizing policy that comes with the program, with its text.
 func BuiltInPolicy() (Policy, []byte) { return need.BuiltIn(), need.BuiltInText() }
+
+// BuiltInScale is what is weighed beside the price, as it comes with the program, with its text.
+func BuiltInScale() (Scale, []byte) { return propose.BuiltInScale() }
+
+// ParseScale reads a workshop's own weights.
+func ParseScale(text []byte) (Scale, error) { return propose.ParseScale(text) }
+
+// Weighed is a goal's own scale.
+func Weighed(s Scale) maybe.Value[Scale] { return maybe.Just(s) }
 
 // ParsePolicy reads a workshop's own sizing policy.
 func ParsePolicy(text []byte) (Policy, error) { return need.ParsePolicy(text) }

@@ -54,6 +54,18 @@ func (a Proposal) Against(r Result, b Proposal) (worse, better []string) {
 	return worse, better
 }
 
+// Against pairs a proposal with the one that its true cost is held against: the first one, and for that the second.
+func (r Result) Against(q Proposal) (first, other Proposal, ok bool) {
+	all := slices.Concat(r.Proposals, r.Unproven)
+	switch {
+	case len(all) < 2:
+		return q, q, false
+	case q.Number == all[0].Number:
+		return q, all[1], true
+	}
+	return all[0], q, true
+}
+
 // Cheapest is the first of the proposals that costs least.
 func Cheapest(list []Proposal) Proposal {
 	least := list[0]

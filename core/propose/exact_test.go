@@ -160,7 +160,7 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 }
 
 // oddSeats is 1 where the channels can't hold the same sizes each, by counting.
-func oddSeats(m machine.Machine, seats []trial.Seat) int {
+func oddSeats(m machine.Machine, seats []trial.Seat) (odd jedec.Capacity) {
 	channels, sockets := make(map[string]bool), 0
 	for _, p := range m.Places {
 		switch {
@@ -177,12 +177,10 @@ func oddSeats(m machine.Machine, seats []trial.Seat) int {
 	for _, seat := range seats {
 		sizes[seat.Stick.Capacity.Or(0)]++
 	}
-	for _, n := range sizes {
-		if n%len(channels) != 0 {
-			return 1
-		}
+	for size, n := range sizes {
+		odd += size * jedec.Capacity(n%len(channels))
 	}
-	return 0
+	return odd
 }
 
 // unbeaten keeps what no other beats, each worth once, as text.
@@ -204,8 +202,8 @@ func unbeaten(all []vector) (out []string) {
 }
 
 func worth(v vector) string {
-	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %d, waste %v, checks %d, used %d",
-		v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd, v.waste, v.checks, v.used)
+	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %v, waste %v, checks %d, "+
+		"used %d", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd, v.waste, v.checks, v.used)
 }
 
 func randomCase(r *rand.Rand) (rig, Goal) {

@@ -27,6 +27,7 @@ type Scale struct {
 	Doubt     Weight `yaml:"doubt"`
 	Announced Weight `yaml:"announced"`
 	Uneven    Weight `yaml:"uneven"`
+	Slowed    Weight `yaml:"slowed"`
 	Slower    Weight `yaml:"slower"`
 	Faster    Weight `yaml:"faster"`
 	Odd       Weight `yaml:"odd"`
@@ -109,8 +110,8 @@ func (p Proposal) True() (sum stock.Money) {
 	return sum
 }
 
-// sums are what a set truly costs, line by line. All of them grow, or stay, where a set is worse in any figure that sets
-// are compared by: what is beaten truly costs no less.
+// sums are what a set truly costs, line by line. All of them grow, or stay, where a set is worse in any figure that
+// sets are compared by: what is beaten truly costs no less.
 func (s *search) sums(v vector) []Sum {
 	w := &s.goal.scale
 	rate := func(better, worse jedec.Rate) int64 {
@@ -130,19 +131,20 @@ func (s *search) sums(v vector) []Sum {
 		beyond, money = 0, beyond
 	}
 	beyond, far = min(beyond, wanted), beyond-min(beyond, wanted)
+	lost := rate(s.now.rate, v.rate)
 	return []Sum{
 		{"price", v.cost},
-		{"good modules taken out", w.TakenOut.of(v.waste, 1, 1)},
-		{"used", w.Used.of(max(0, v.cost), int64(v.used), 1)},
-		{"doubt", doubt},
-		{"over one channel", w.Uneven.of(s.basis, int64(v.lone/jedec.MiB), int64(v.total/jedec.MiB))},
-		{"slower than now", w.Slower.of(s.basis, rate(s.now.rate, v.rate), int64(s.now.rate))},
+		{"good modules removed", w.TakenOut.of(v.waste, 1, 1)},
+		{"used modules", w.Used.of(max(0, v.cost), int64(v.used), 1)},
+		{"likely, not sure", doubt},
+		{"memory in single channel", w.Uneven.of(s.basis, int64(v.lone/jedec.MiB), int64(v.total/jedec.MiB))},
+		{"slower than now", w.Slower.of(s.basis, lost, int64(s.now.rate)) + w.Slowed.of(s.basis, min(lost, 1), 1)},
 		{"faster than now", -w.Faster.of(s.basis, min(rate(v.rate, s.now.rate), int64(s.now.rate)), int64(s.now.rate))},
-		{"channels that differ", w.Odd.of(s.basis, int64(v.odd), 1)},
-		{"unlike modules", w.Unlike.of(s.basis, int64(v.unlike), 1)},
-		{"memory beyond", -w.Beyond.of(s.worthOf1(beyond), 1, 1) - w.Far.of(s.worthOf1(far), 1, 1)},
+		{"channels filled unevenly", w.Odd.of(s.basis, int64(v.odd/jedec.MiB), int64(v.total/jedec.MiB))},
+		{"modules that cost each other something", w.Unlike.of(s.basis, int64(v.unlike), 1)},
+		{"memory beyond the goal", -w.Beyond.of(s.worthOf1(beyond), 1, 1) - w.Far.of(s.worthOf1(far), 1, 1)},
 		{"memory for the money", -w.ForMoney.of(s.worthOf1(money), 1, 1)},
-		{"sockets left free", -w.Socket.of(s.basis, int64(v.free), 1)},
+		{"slots left empty", -w.Socket.of(s.basis, int64(v.free), 1)},
 	}
 }
 

@@ -21,14 +21,14 @@ type vector struct {
 	lone    jedec.Capacity
 	free    int
 	gone    int
-	proof   rule.Outcome // OK, Likely or Unproven
-	sure    rule.Outcome // the same, apart from sockets that were announced
-	unlike  int          // 1 where modules stand side by side that cost each other something
-	waste   stock.Money  // what the modules that are taken out are worth
-	checks  int          // 1 where error correction is lost that is there now
-	used    int          // 1 where something that is bought is used
-	odd     int          // 1 where the channels can't be filled with the same modules each
-	keep    []int        // of each owned group, how many are used
+	proof   rule.Outcome   // OK, Likely or Unproven
+	sure    rule.Outcome   // the same, apart from sockets that were announced
+	unlike  int            // 1 where modules stand side by side that cost each other something
+	waste   stock.Money    // what the modules that are taken out are worth
+	checks  int            // 1 where error correction is lost that is there now
+	used    int            // 1 where something that is bought is used
+	odd     jedec.Capacity // on modules that have no equal on each other channel
+	keep    []int          // of each owned group, how many are used
 	bought  []Buy
 	shabby  int // of what is bought; no figure that a set is beaten in
 }

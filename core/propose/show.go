@@ -46,8 +46,8 @@ func (s *search) spots() []spot {
 	return list
 }
 
-// A pick is what one proposal is best at: of those that are alike in it, the one that truly costs least. It is given only
-// where it tells the sets apart.
+// A pick is what one proposal is best at: of those that are alike in it, the one that truly costs least. It is given
+// only where it tells the sets apart.
 type pick struct {
 	name    string
 	measure func(vector) int64 // less is better

@@ -379,11 +379,11 @@ func (s *search) fastestFitted() (rate jedec.Rate) {
 	return rate
 }
 
-// oddness is 1 where modules can't be dealt to the channels so that each holds the same
+// oddness is the memory on modules that can't be dealt to the channels so that each holds the same
 // sizes: a technician buys pairs, and threes on three channels.
-func (s *search) oddness(kinds []trial.PlaceKind) int { return oddness(kinds, s.channels) }
+func (s *search) oddness(kinds []trial.PlaceKind) jedec.Capacity { return oddness(kinds, s.channels) }
 
-func oddness(kinds []trial.PlaceKind, channels int) int {
+func oddness(kinds []trial.PlaceKind, channels int) (odd jedec.Capacity) {
 	if channels < 2 || len(kinds) < 2 {
 		return 0
 	}
@@ -395,9 +395,9 @@ func oddness(kinds []trial.PlaceKind, channels int) int {
 				n++
 			}
 		}
-		if first && n%channels != 0 {
-			return 1
+		if first {
+			odd += jedec.Capacity(n%channels) * k.Capacity
 		}
 	}
-	return 0
+	return odd
 }

@@ -86,12 +86,13 @@ func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bo
 	}
 	s.sortOffers(listed)
 	s.value()
-	price := make(map[int]stock.Money)
+	price, worn := make(map[int]stock.Money), make(map[int]bool)
 	for _, list := range [][]Offer{listed, p.Free} {
 		for _, o := range list {
-			price[o.Number] = max(price[o.Number], o.Price)
+			price[o.Number], worn[o.Number] = max(price[o.Number], o.Price), o.worn()
 		}
 	}
+	s.newApart(worn)
 	// Of several kinds: first what is bought alone, so that what lies there once does not
 	// stand in the way of what all can have.
 	var found []vector
@@ -128,13 +129,28 @@ func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bo
 	return nil, specs, fmt.Errorf("%w: %s", ErrBeyond, blocked)
 }
 
+// newApart sets new modules apart as a class of their own, where used ones of their class cost less: which of them are
+// the better way is for the scale to say. worn are the numbers of used offers.
+func (s *search) newApart(worn map[int]bool) {
+	for _, c := range s.classes {
+		if !c.offers[0].worn() || !slices.ContainsFunc(c.offers, func(o *Offer) bool { return !o.worn() }) {
+			continue
+		}
+		fresh := *c
+		fresh.offers = slices.DeleteFunc(slices.Clone(c.offers), (*Offer).worn)
+		fresh.all = slices.DeleteFunc(slices.Clone(c.all), func(n int) bool { return worn[n] })
+		s.classes = append(s.classes, &fresh)
+	}
+}
+
 // leading are the classes that no other of their kind beats: one is bought rather than
 // another that costs more, and is slower or less sure. Where nothing runs out, no set of
 // several kinds needs any other.
 func leading(all []*class) (list []*class) {
 	beats := func(a, b *class) bool {
 		return a.kind == b.kind && a.kin == b.kin && a.proof <= b.proof && a.rate >= b.rate &&
-			rankTime(a.taa) <= rankTime(b.taa) && a.common == b.common && a.offers[0].Price <= b.offers[0].Price
+			rankTime(a.taa) <= rankTime(b.taa) && a.common == b.common && a.offers[0].Price <= b.offers[0].Price &&
+			(!a.offers[0].worn() || b.offers[0].worn())
 	}
 	for i, c := range all {
 		beaten := false

@@ -20,7 +20,7 @@ type proposeFlags struct {
 	wishes
 	compare, format       string
 	discard, why, against int
-	save                  bool
+	save, showWeights     bool
 }
 
 func (a *app) propose() *cobra.Command {
@@ -47,8 +47,18 @@ be told yet.`,
   epitome propose bench3.card --reach 16GB --drawer "8GB 1Rx8 PC4-2400T-SA1-11"
   epitome propose bench3.card --reach 32GB --stock list.csv --compare 1,3
   epitome propose bench3.card --reach 16GB --stock list.csv --save`,
-		Args: exactly(1, "one card"),
-		RunE: func(cmd *cobra.Command, args []string) error { return a.proposed(cmd, args[0], f) },
+		Args: cobra.ArbitraryArgs,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if f.showWeights {
+				_, text := bench.BuiltInScale()
+				_, err := a.out.Write(text)
+				return err
+			}
+			if err := exactly(1, "one card")(cmd, args); err != nil {
+				return err
+			}
+			return a.proposed(cmd, args[0], f)
+		},
 	}
 	formatFlag(cmd, &f.format)
 	flags := cmd.Flags()
@@ -61,7 +71,8 @@ be told yet.`,
 	flags.BoolVar(&f.Everything, "all", false, "every proposal that nothing beats")
 	flags.BoolVar(&f.save, "save", false, "keep the proposals on the card, for docket and recheck")
 	flags.StringVar(&f.compare, "compare", "", "set proposals side by side: 1,3")
-	flags.IntVar(&f.why, "why", 0, "explain one proposal by its number")
+	flags.IntVar(&f.why, "why", 0, "one proposal by its number: what it truly costs, and every rule")
+	flags.BoolVar(&f.showWeights, "show-weights", false, "print the weights that choose the first, with their reasons")
 	flags.IntVar(&f.against, "against", 0, "what one proposal gives up against the others")
 	return cmd
 }
@@ -219,6 +230,10 @@ func (a *app) looked(b *bench.Bench, r bench.Result, numbers []int, f proposeFla
 		q, err := find(f.why)
 		if err != nil {
 			return err
+		}
+		if first, other, ok := r.Against(q); ok {
+			page.TrueCosts(r, first, other)
+			page.Blank()
 		}
 		page.Trial(b.Machine(), q.Trial)
 	default:

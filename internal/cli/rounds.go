@@ -157,13 +157,16 @@ func (a *app) together(o *bench.RoundOrder, cards []string, f roundFlags, set st
 func (a *app) roundSum(cards []string, f roundFlags, set store.Settings) (string, error) {
 	sum := sha256.New()
 	typed := f
-	typed.stock, typed.drawer, typed.out, typed.order = nil, nil, nil, ""
+	typed.stock, typed.drawer, typed.out, typed.order, typed.weights = nil, nil, nil, "", ""
 	typed.format, typed.paper, typed.save, typed.replace, typed.together = "", "", false, false, ""
 	commit, _ := revision()
 	fmt.Fprintf(sum, "%+v %s %s\n", typed, Version, commit)
 	files := [][]string{f.stock, f.drawer}
 	if f.uses != "" && set.Policy != "" {
 		files = append(files, []string{set.Policy}) // what a use needs is the workshop's to say
+	}
+	if set.Weights != "" {
+		files = append(files, []string{set.Weights})
 	}
 	for _, list := range files {
 		for _, path := range list {

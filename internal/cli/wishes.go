@@ -1,6 +1,8 @@
 package cli
 
 import (
+	"fmt"
+
 	"github.com/spf13/cobra"
 
 	"epitome/core/bench"
@@ -14,6 +16,7 @@ type wishes struct {
 	uses              string
 	stock, drawer     []string
 	columns, currency string
+	weights           string // the workshop's own; a file that the settings name
 	noStock           bool
 }
 
@@ -42,7 +45,7 @@ func (w *wishes) choiceFlags(cmd *cobra.Command) {
 
 // settle takes from the settings what was not typed.
 func (w *wishes) settle(set store.Settings) {
-	w.currency = first(w.currency, set.Currency)
+	w.currency, w.weights = first(w.currency, set.Currency), set.Weights
 	if len(w.stock) == 0 && !w.noStock {
 		w.stock = set.PriceLists
 	}
@@ -62,6 +65,13 @@ func (a *app) wished(w wishes, code string) (g bench.Goal, err error) {
 	if err := w.priced(w.WantsPrices()); err != nil {
 		return g, err
 	}
+	if w.weights != "" {
+		scale, err := a.loadWeights(w.weights)
+		if err != nil {
+			return g, err
+		}
+		g.Scale = bench.Weighed(scale)
+	}
 	g.Offers, g.Currency, err = a.offers(w.stock, w.columns, first(w.currency, named, code))
 	if err != nil {
 		return g, err
@@ -71,6 +81,18 @@ func (a *app) wished(w wishes, code string) (g bench.Goal, err error) {
 			len(g.Offers))
 	}
 	return g, nil
+}
+
+// loadWeights reads the workshop's own weights.
+func (a *app) loadWeights(path string) (w bench.Scale, err error) {
+	text, err := a.read(path, 1<<20)
+	if err != nil {
+		return w, err
+	}
+	if w, err = bench.ParseScale(text); err != nil {
+		return w, fmt.Errorf("%s: %w; propose --show-weights prints some to start from", path, err)
+	}
+	return w, nil
 }
 
 // priced is the error of a flag that says something of prices where there are none; "" is none.

@@ -20,6 +20,7 @@ type Settings struct {
 	Paper      string   `yaml:"paper"`       // A4 or letter
 	PriceLists []string `yaml:"price_lists"` // used where propose names none
 	Policy     string   `yaml:"policy"`      // need's rules of thumb
+	Weights    string   `yaml:"weights"`     // what propose weighs beside the price
 	Catalogue  string   `yaml:"catalogue"`   // a folder of own entries
 	Jobs       string   `yaml:"jobs"`        // the job log: a PostgreSQL database, or a file
 	KeepCards  bool     `yaml:"keep_cards"`  // the log keeps a copy of each card

@@ -368,6 +368,47 @@ func (p *Page) GivenUp(r propose.Result, q propose.Proposal) {
 	}
 }
 
+// TrueCosts says, in money, why one proposal comes before another: what each truly costs, line by line.
+func (p *Page) TrueCosts(r propose.Result, first, other propose.Proposal) {
+	of := make(map[string][2]stock.Money)
+	var names []string
+	for i, q := range []propose.Proposal{first, other} {
+		for _, x := range q.Sums {
+			pair, listed := of[x.Of]
+			if !listed {
+				names = append(names, x.Of)
+			}
+			pair[i] += x.Cost
+			of[x.Of] = pair
+		}
+	}
+	more := other.True() - first.True()
+	switch says := money(r, more); {
+	case !r.Priced:
+		p.Headline(fmt.Sprintf("Option %d counts %v, option %d %v.", first.Number, first.True(), other.Number, other.True()))
+	case more < 0:
+		p.Headline(fmt.Sprintf("Option %d costs %s less than option %d, all weighed, and comes behind it for another reason.",
+			other.Number, money(r, -more), first.Number))
+	default:
+		p.Headline(fmt.Sprintf("Option %d costs %s more than option %d, all weighed.", other.Number, says, first.Number))
+	}
+	p.Blank()
+	columns := []Column{{"", Left, 0}, {fmt.Sprint("No ", first.Number), Right, 0},
+		{fmt.Sprint("No ", other.Number), Right, 0}, {"More", Right, 0}}
+	var rows [][]string
+	for _, name := range names {
+		if c := of[name]; c[0] != 0 || c[1] != 0 {
+			rows = append(rows, []string{name, c[0].String(), c[1].String(), (c[1] - c[0]).String()})
+		}
+	}
+	p.Table(columns, append(rows, []string{"in all", first.True().String(), other.True().String(), more.String()}))
+	p.Blank()
+	if !r.Priced {
+		p.Foot("Without a price list 1 GB counts 1.00, and each module 2.00 more.")
+	}
+	p.Foot("The weights, each with its reason: epitome propose --show-weights.")
+}
+
 func orNothing(parts []string) string {
 	if len(parts) == 0 {
 		return "nothing"
