@@ -113,8 +113,7 @@ func (b *Bench) Reach() Reach {
 	return r
 }
 
-// choose searches for the goal, or, where none is named, for the next sensible size and
-// for the most that the machine reaches.
+// choose searches for the goal, or, where none is named, for the steps that a technician would name: the best of each.
 func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose.Result, error) {
 	if asked {
 		return b.Propose(goal, stop)
@@ -134,38 +133,66 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 		if found := append(slices.Clone(r.Proposals), r.Unproven...); size == b.Machine().Have()+jedec.GiB && len(found) > 0 {
 			r.Goal.Reach = maybe.Just(found[0].Trial.Total) // any more at all is a size, too
 		}
-		if i == 0 {
-			all, first = r, err
-			continue
-		}
-		if err != nil {
-			continue
-		}
-		if len(r.Proposals) == 0 {
-			if len(all.Proposals)+len(all.Unproven) == 0 && len(r.Unproven) > 0 {
-				all, first = r, nil // what waits for a fact is more than nothing
-			}
-			continue
-		}
-		best := r.Proposals[0]
-		if len(all.Proposals) == 0 {
+		switch {
+		case i == 0:
+			all, first = leading(r), err
+		case err != nil:
+		case len(all.Proposals) > 0 && len(r.Proposals) > 0:
+			step(&all, r.Proposals[0])
+		case len(r.Proposals) > 0:
 			open := all.Unproven
-			all, first = r, nil
-			for _, p := range open {
-				p.Number = len(all.Proposals) + len(all.Unproven) + 1
-				all.Unproven = append(all.Unproven, p)
-			}
-			continue
+			all, first = leading(r), nil
+			all.Unproven = append(all.Unproven, open...)
+		case len(all.Proposals)+len(all.Unproven) == 0 && len(r.Unproven) > 0:
+			all, first = r, nil // what waits for a fact is more than nothing
 		}
-		if !slices.ContainsFunc(all.Proposals, func(p propose.Proposal) bool { return p.Trial.Total >= best.Trial.Total }) {
-			best.Number, best.Picks = len(all.Proposals)+1, []string{propose.Largest}
-			all.Proposals = append(all.Proposals, best)
-			for j := range all.Unproven {
-				all.Unproven[j].Number++
+	}
+	number := make(map[int]int)
+	for i := range all.Proposals {
+		p := &all.Proposals[i]
+		number[p.Number], p.Number = i+1, i+1
+	}
+	for i := range all.Unproven {
+		p := &all.Unproven[i]
+		number[p.Number], p.Number = len(all.Proposals)+i+1, len(all.Proposals)+i+1
+	}
+	all.Structures = slices.Clone(all.Structures)
+	for i := range all.Structures {
+		all.Structures[i].First = number[all.Structures[i].First]
+	}
+	return all, first
+}
+
+// leading keeps, of what was found for one step, the first one, what costs least, and what leads in a way in which the
+// machine may be built.
+func leading(r propose.Result) propose.Result {
+	var kept []propose.Proposal
+	for i, p := range r.Proposals {
+		led := slices.ContainsFunc(r.Structures, func(x propose.Structure) bool { return x.First == p.Number })
+		if i == 0 || led || slices.Contains(p.Picks, propose.LeastMoney) {
+			kept = append(kept, p)
+		}
+	}
+	r.Proposals = kept
+	return r
+}
+
+// step adds the best of a further step to what is there, where it has more than all of it. The last one has the most.
+func step(all *propose.Result, best propose.Proposal) {
+	if slices.ContainsFunc(all.Proposals, func(p propose.Proposal) bool { return p.Trial.Total >= best.Trial.Total }) {
+		return
+	}
+	for i := range all.Proposals {
+		p := &all.Proposals[i]
+		if at := slices.Index(p.Picks, propose.Largest); at >= 0 {
+			p.Picks = slices.Clone(p.Picks)
+			if p.Picks[at] = propose.MoreMemory; i == 0 {
+				p.Picks = slices.Delete(p.Picks, at, at+1)
 			}
 		}
 	}
-	return all, first
+	best.Number, best.Picks = -1-len(all.Proposals), []string{propose.Largest} // numbers are given at the end
+	all.Proposals = append(all.Proposals, best)
 }
 
 // steps are the sizes worth asking for where nobody named one: the next one up that makes

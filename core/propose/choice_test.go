@@ -2,6 +2,7 @@ package propose
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"slices"
 	"testing"
 
@@ -195,4 +196,33 @@ func TestASearchEnds(t *testing.T) {
 	require.NoError(t, err)
 	assert.False(t, r.Exact, "66 million ways to take up to four of two hundred")
 	assert.Equal(t, stock.Money(0), r.Proposals[0].Cost)
+}
+
+// What is kept moves only where that gains something: never within its channel where no manual says which socket
+// comes first.
+func TestWhatIsKeptStaysOnItsChannel(t *testing.T) {
+	r := rand.New(rand.NewPCG(61, 62))
+	kept, moved := 0, 0
+	for n := range effort.Cases(900) {
+		rig, g := randomCase(r)
+		m, l := rig.Machine(t)
+		channel := make(map[string]string)
+		for _, p := range m.Places {
+			channel[p.Name] = p.Channel.Or(p.Name)
+		}
+		found, err := Search(m, l, g, nil)
+		if err != nil || len(l.FittingOrder()) > 0 {
+			continue
+		}
+		for _, p := range found.Proposals {
+			for _, k := range p.Keeps {
+				if kept++; k.From != "" {
+					moved++
+					assert.NotEqual(t, channel[k.Place], channel[k.From], "case %d: %v", n, p.Keeps)
+				}
+			}
+		}
+	}
+	assert.Greater(t, kept, 10)
+	assert.Less(t, moved, kept)
 }

@@ -56,7 +56,7 @@ type pick struct {
 func (s *search) picks() []pick {
 	list := []pick{{Recommended, nil}}
 	if s.goal.priced() {
-		list = append(list, pick{"least money", func(v vector) int64 { return int64(v.cost) }},
+		list = append(list, pick{LeastMoney, func(v vector) int64 { return int64(v.cost) }},
 			pick{"most for the money", s.eachCosts})
 	} else {
 		list = append(list, pick{"fewest modules", func(v vector) int64 { return int64(v.modules()) }})
@@ -82,9 +82,12 @@ func (v vector) modules() (n int) {
 	return n
 }
 
-// Recommended is the pick that a technician would take; Largest has the most memory.
+// Recommended is the pick that a technician would take, LeastMoney costs least, and Largest has the most memory.
+// MoreMemory is a step between the first one and the largest, where no goal is named.
 const (
 	Recommended = "recommended"
+	LeastMoney  = "least money"
+	MoreMemory  = "more memory"
 	Largest     = "largest"
 )
 

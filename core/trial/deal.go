@@ -24,6 +24,8 @@ type dealer struct {
 	scratch     []int
 	stickFacts  []stickFact
 	socketFacts [][]socketFact
+	stays       []bool // bays in which a stick was, and may stay; with sockets that take the same
+	inTurn      []int  // 0, 1, 2 …
 	fills       fills
 	best        [][]int
 	score       score
@@ -333,8 +335,50 @@ func (d *dealer) facts() {
 		for _, p := range b.sockets {
 			list = append(list, socketFact{d.in.turn(p.Name), d.homeOf(p.Name), d.in.limits.SlotMost(p.Name).Or(0)})
 		}
+		for len(d.inTurn) < len(list) {
+			d.inTurn = append(d.inTurn, len(d.inTurn))
+		}
+		d.stays = append(d.stays, slices.ContainsFunc(list, func(f socketFact) bool { return f.home >= 0 }) &&
+			!slices.ContainsFunc(list, func(f socketFact) bool { return f.most != list[0].most }))
 		d.socketFacts = append(d.socketFacts, list)
 	}
+}
+
+// arranged says into which of a bay's sockets each of the sticks dealt to it goes: as many as there are, in the order in
+// which they are filled; and of those that come at the same turn, and among those that are filled, each stick stays
+// where it, or one like it, was. Within a channel that costs nothing.
+func (d *dealer) arranged(b int, dealt []int) (at []int) {
+	sockets := d.socketFacts[b]
+	if !d.stays[b] || len(dealt) == 0 {
+		return d.inTurn[:len(dealt)]
+	}
+	last := sockets[len(dealt)-1].turn
+	filled := make([]bool, len(sockets))
+	at = slices.Repeat([]int{-1}, len(dealt))
+	room := len(dealt) // for those that stay: what comes at an earlier turn is filled by somebody
+	for j := range sockets {
+		room -= map[bool]int{true: 1}[sockets[j].turn < last]
+	}
+	for n, i := range dealt {
+		for j, socket := range sockets {
+			spare := socket.turn == last
+			if at[n] < 0 && !filled[j] && socket.home == d.stickFacts[i].run && (socket.turn < last || spare && room > 0) {
+				at[n], filled[j] = j, true
+				room -= map[bool]int{true: 1}[spare]
+			}
+		}
+	}
+	next := 0
+	for n := range dealt {
+		if at[n] >= 0 {
+			continue
+		}
+		for filled[next] {
+			next++
+		}
+		at[n], filled[next] = next, true
+	}
+	return at
 }
 
 // rank scores the placement as dealt.
@@ -344,8 +388,9 @@ func (d *dealer) rank() score {
 	for b, dealt := range d.dealt {
 		bay := &d.bays[b]
 		holds, filled := bay.holds, bay.fill
+		at := d.arranged(b, dealt)
 		for n, i := range dealt {
-			st, socket := &d.stickFacts[i], &d.socketFacts[b][n]
+			st, socket := &d.stickFacts[i], &d.socketFacts[b][at[n]]
 			holds += st.size
 			filled = filled.with(st.ranks, st.clocked)
 			if socket.most == 0 || st.size <= socket.most {

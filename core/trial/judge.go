@@ -78,8 +78,8 @@ func NewJudge(m machine.Machine, l ceiling.Limits) *Judge {
 	d := &dealer{in: j.in, bays: j.bays}
 	d.prepare()
 	j.twins = d.twins
-	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, fills: j.fills,
-		dealt: make([][]int, len(j.bays))}
+	j.dealer = dealer{in: j.in, bays: j.bays, twins: d.twins, socketFacts: d.socketFacts, stays: d.stays,
+		inTurn: d.inTurn, fills: j.fills, dealt: make([][]int, len(j.bays))}
 	return j
 }
 

@@ -61,8 +61,9 @@ func (d *dealer) seated() (seats []Seat) {
 	card := make(map[string]int) // by place
 	var places []machine.Place
 	for b, dealt := range d.best {
+		at := d.arranged(b, dealt)
 		for n, i := range dealt {
-			p := d.bays[b].sockets[n]
+			p := d.bays[b].sockets[at[n]]
 			places = append(places, p)
 			card[p.Name] = i
 		}
