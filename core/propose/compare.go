@@ -49,6 +49,7 @@ func (a Proposal) Against(r Result, b Proposal) (worse, better []string) {
 	say(free < 0, free > 0, "room in "+plain.Count(max(free, -free), "socket"))
 	out := len(a.Removes) - len(b.Removes)
 	say(out > 0, out < 0, "the use of "+plain.Count(max(out, -out), "fitted module"))
+	say(a.used() && !b.used(), !a.used() && b.used(), "new instead of used")
 	sure, too := rule.Outcome(a.Trial.Verdict).Runs(), rule.Outcome(b.Trial.Verdict).Runs()
 	say(!sure && too, sure && !too, "being sure")
 	return worse, better
@@ -65,6 +66,9 @@ func (r Result) Against(q Proposal) (first, other Proposal, ok bool) {
 	}
 	return all[0], q, true
 }
+
+// used reports whether something that is bought is used.
+func (p Proposal) used() bool { return slices.ContainsFunc(p.Buys, func(b Buy) bool { return b.worn() }) }
 
 // Cheapest is the first of the proposals that costs least.
 func Cheapest(list []Proposal) Proposal {

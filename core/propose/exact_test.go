@@ -203,7 +203,8 @@ func unbeaten(all []vector) (out []string) {
 
 func worth(v vector) string {
 	return fmt.Sprintf("%v for %v at %v %v, %v alone, %d free, %d gone, %v, unlike %d, odd %v, waste %v, checks %d, "+
-		"used %d", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd, v.waste, v.checks, v.used)
+		"used %d", v.total, v.cost, v.rate, v.latency, v.lone, v.free, v.gone, v.proof, v.unlike, v.odd, v.waste, v.checks,
+		v.used)
 }
 
 func randomCase(r *rand.Rand) (rig, Goal) {

@@ -344,8 +344,8 @@ func (d *dealer) facts() {
 	}
 }
 
-// arranged says into which of a bay's sockets each of the sticks dealt to it goes: as many as there are, in the order in
-// which they are filled; and of those that come at the same turn, and among those that are filled, each stick stays
+// arranged says into which of a bay's sockets each of the sticks dealt to it goes: as many as there are, in the order
+// in which they are filled; and of those that come at the same turn, and among those that are filled, each stick stays
 // where it, or one like it, was. Within a channel that costs nothing.
 func (d *dealer) arranged(b int, dealt []int) (at []int) {
 	sockets := d.socketFacts[b]

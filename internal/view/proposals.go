@@ -163,14 +163,7 @@ func (p *Page) proposalTable(r propose.Result, all []propose.Proposal) {
 func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 	title := fmt.Sprintf("%d. %s", q.Number, sentence(buyWords(r, q)))
 	if len(q.Picks) > 0 {
-		picks := strings.Join(q.Picks, ", ")
-		if len(q.Picks) == 5 {
-			picks = "best in everything"
-			if slices.ContainsFunc(r.Unproven, func(u propose.Proposal) bool { return len(u.Picks) > 0 }) {
-				picks = "recommended, the best of what is proved"
-			}
-		}
-		title += ": " + picks
+		title += ": " + strings.Join(q.Picks, ", ")
 	}
 	for _, line := range p.wrap(title, p.Width) {
 		p.Heading(line)
