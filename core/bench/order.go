@@ -1,6 +1,9 @@
 package bench
 
 import (
+	"strconv"
+	"strings"
+
 	"errors"
 
 	"epitome/core/docket"
@@ -64,7 +67,7 @@ func Open(v Verdict, strict bool) bool { return v == rule.CannotTell || strict &
 
 // Wishes are what the buyer wants, as typed.
 type Wishes struct {
-	Reach, Spend, TradeIn                                       string
+	Reach, Speed, Spend, TradeIn                                string
 	Discard                                                     maybe.Value[int]
 	Keep, Cheapest, Pairs, OneKit, OnlyNew, InStock, Everything bool
 }
@@ -89,10 +92,18 @@ func (w Wishes) WantsPrices() string {
 func (w Wishes) Goal() (g Goal, currency string, err error) {
 	g = Goal{OneKit: w.OneKit, OnlyNew: w.OnlyNew, InStock: w.InStock, Everything: w.Everything, Cheapest: w.Cheapest,
 		Pairs: w.Pairs}
-	if w.Reach != "" {
+	g.Most, g.Fastest = isMost(w.Reach), isMost(w.Speed)
+	if w.Speed != "" && !g.Fastest {
+		rate, err := rateOf(w.Speed)
+		if err != nil {
+			return g, "", err
+		}
+		g.Rate = maybe.Just(rate)
+	}
+	if w.Reach != "" && !g.Most {
 		size, err := jedec.ParseCapacity(w.Reach)
 		if err != nil || size == 0 {
-			return g, "", input("--reach %q is not a memory size; write a number with MB or GB, as in 16GB", w.Reach)
+			return g, "", input("--reach %q is not a memory size; write a number with MB or GB, as in 16GB, or max", w.Reach)
 		}
 		g.Reach = maybe.Just(size)
 	}
@@ -126,11 +137,28 @@ func (w Wishes) Goal() (g Goal, currency string, err error) {
 	return g, currency, nil
 }
 
+// isMost reports whether the most is asked for in place of a figure.
+func isMost(text string) bool { return strings.EqualFold(strings.TrimSpace(text), "max") }
+
+// rateOf reads a speed as technicians write it: "2933", "2933 MT/s", "DDR4-2933", "PC4-23400".
+func rateOf(text string) (jedec.Rate, error) {
+	bare := strings.ToUpper(strings.ReplaceAll(text, " ", ""))
+	bare = strings.TrimSuffix(strings.TrimSuffix(bare, "MT/S"), "MHZ")
+	if before, after, ok := strings.Cut(bare, "-"); ok && strings.HasPrefix(before, "DDR") {
+		bare = after
+	}
+	n, err := strconv.Atoi(bare)
+	if err != nil || n < 100 || n > 20_000 {
+		return 0, input("--speed %q is not a speed; write it in MT/s, for example 2933, or max", text)
+	}
+	return jedec.Rate(n), nil
+}
+
 // Toward sets the goal to what the uses need, where it names no size, and says what that
 // is; ok is false where it did not.
 func (b *Bench) Toward(g *Goal, p Policy, uses []Use) (size jedec.Capacity, ok bool) {
 	size, ok = b.Wanted(p, uses).Get()
-	if !ok || g.Reach.Known() {
+	if !ok || g.Reach.Known() || g.Most {
 		return 0, false
 	}
 	g.Reach = maybe.Just(size)

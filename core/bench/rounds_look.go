@@ -219,7 +219,15 @@ func (b *Bench) goalsOf(o RoundOrder) (list []Goal, says string) {
 	if len(o.Uses) > 0 {
 		b.Toward(&g, o.Policy, o.Uses)
 	}
-	if g.Reach.Known() || g.Spend.Known() {
+	if g.Most || g.Fastest {
+		whole := o.Goal
+		r, err := b.Propose(whole, nil)
+		if err != nil && !errors.Is(err, propose.ErrBeyond) {
+			return nil, err.Error()
+		}
+		g.Reach, g.Rate, g.Most, g.Fastest = r.Goal.Reach, r.Goal.Rate, false, false
+	}
+	if g.Reach.Known() || g.Rate.Known() || g.Spend.Known() {
 		return []Goal{g}, ""
 	}
 	for _, size := range b.steps() {

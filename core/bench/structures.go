@@ -127,12 +127,31 @@ func joined(a, b string) string {
 // lookInside is what tells one way of building from another.
 const lookInside = "open the machine: count its sockets, and see which memory is soldered"
 
+// freely is what makes the machine as fast as is asked for without buying anything, or faster than anything that is to
+// be had; empty where nothing does, or more memory is asked for.
+func (b *Bench) freely(r propose.Result) string {
+	want, ok := r.Goal.Rate.Get()
+	if !ok && !r.Goal.Fastest || r.Goal.Most || r.Goal.Reach.Or(0) > b.Machine().Have() || r.Goal.Spend.Known() {
+		return ""
+	}
+	for _, g := range b.Free() {
+		if g.Rate > 0 && g.Rate >= want {
+			return g.Says + ": " + g.Gains
+		}
+	}
+	return ""
+}
+
 // Propose returns the ways to upgrade that meet a goal. Where the number or the kind of
 // places is open, each way in which the machine may be built is searched too: what fits
 // in all of them is safe to buy before anybody looks. stop is asked now and then whether to
 // end early. The error is one of package propose's.
 func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, error) {
 	r, err := propose.Search(b.Machine(), b.Ceilings(), goal, stop)
+	if free := b.freely(r); free != "" {
+		return propose.Result{Goal: goal, Priced: r.Priced, Now: r.Now, Free: b.Free()},
+			fmt.Errorf("%w without buying anything: %s", propose.ErrReached, free)
+	}
 	if !errors.Is(err, propose.ErrGoal) && !errors.Is(err, propose.ErrReached) {
 		r.Free = b.Free()
 	}

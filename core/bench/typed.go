@@ -3,6 +3,7 @@ package bench
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -231,6 +232,14 @@ func (b *Bench) TryOrder(o TrialOrder) (t trial.Trial, tried *Bench, err error) 
 		err = &RefusedError{err}
 	}
 	return t, b, err
+}
+
+// Pays answers whether the fastest of the new modules of a trial pays, where it is rated above what it runs at.
+func (b *Bench) Pays(o TrialOrder, t trial.Trial) maybe.Value[trial.Faster] {
+	if len(t.Instead) > 0 {
+		o.Pull = append(slices.Clone(o.Pull), t.Instead...)
+	}
+	return maybe.If(trial.Pays(b.Machine(), b.Ceilings(), o, t))
 }
 
 // MayGo answers whether the machine may go to a size or a rate. The error is an InputError.

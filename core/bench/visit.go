@@ -84,7 +84,8 @@ func (b *Bench) Visit(s Sitting, stop func() bool) Visit {
 	if len(s.Uses) > 0 || v.Measured.Or(Measured{}).Samples > 1 { // one look is no measurement
 		v.Need = maybe.Just(b.Need(s.Policy, q))
 	}
-	v.Asked = s.Goal.Reach.Known() || s.Goal.Spend.Known()
+	g := s.Goal
+	v.Asked = g.Reach.Known() || g.Spend.Known() || g.Most || g.Rate.Known() || g.Fastest
 	if a, named := v.Need.Get(); named && !v.Asked && len(s.Uses) > 0 && a.Recommended.Known() {
 		s.Goal.Reach, v.Asked = a.Recommended, true
 	}

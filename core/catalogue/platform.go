@@ -3,6 +3,7 @@ package catalogue
 import (
 	"slices"
 
+	"epitome/core/fact"
 	"epitome/core/machine"
 	"epitome/core/maybe"
 )
@@ -86,9 +87,12 @@ func (r row) ledFamily() LedFamily {
 func (r row) led() bool { return r.text("controller_in") == "chipset" }
 
 // chipsetsOf are the chipsets that the machine may have: those of its name, else those
-// that its ids stand for. A name that several go by leaves all of them.
+// that its ids stand for. A name that several go by leaves all of them; one that is not firm leaves their figures likely.
 func (k Catalogue) chipsetsOf(m machine.Machine) (found []Chipset) {
 	if named := k.ChipsetsNamed(m.Chipset.Or("")); len(named) > 0 {
+		for i := range named {
+			named[i].Recalled = named[i].Recalled || m.Chipset.Standing() < fact.Settled
+		}
 		return named
 	}
 	for _, id := range m.PCI {

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"epitome/core/catalogue"
 	"epitome/core/fact"
@@ -78,7 +79,11 @@ func (s sources) identify(m *machine.Machine) {
 	board = append(s.byHand(machine.AboutBoard), board...)
 	m.Chipset = weighNames(catalogue.SameChipset, append(s.byHand(machine.AboutChipset), s.chipset()...))
 	m.Maker, m.Model = weighNames(naming.Same, maker), weighNames(naming.Same, model)
-	m.Board, m.Firmware = weighNames(naming.Same, board), fact.Weigh(firmware[:min(1, len(firmware))]...)
+	m.Board = weighNames(naming.Same, board)
+	if !m.Chipset.Known() {
+		m.Chipset = fact.Weigh(s.chipsetOfBoard(m.Board)...)
+	}
+	m.Firmware = fact.Weigh(firmware[:min(1, len(firmware))]...)
 	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
 	for _, d := range s.PCI {
 		m.PCI = append(m.PCI, d.ID())
@@ -222,6 +227,33 @@ func (s sources) chipset() (claims []fact.Claim[string]) {
 		claims = append(claims, fact.Claimed(found[0].Name, w, "PCI ids", fmt.Sprintf("%s at %s", d.ID(), d.Address)))
 	}
 	return claims
+}
+
+// boardToken is a word of a board's name that may hold a chipset's: "B450M", "Z97", "TRX40".
+var boardToken = pattern.Of(`(?i)^([a-z]{1,3}\d{2,3}e?)[a-z]{0,2}$`)
+
+// chipsetOfBoard takes a board at its word whose name holds its chipset's. Northbridges are left out: a board's name is
+// too little to take the limits of a memory controller from.
+func (s sources) chipsetOfBoard(board fact.Fact[string]) (claims []fact.Claim[string]) {
+	name, ok := board.Get()
+	if !ok {
+		return nil
+	}
+	for _, word := range strings.FieldsFunc(name, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
+		parts := boardToken().FindStringSubmatch(word)
+		if parts == nil {
+			continue
+		}
+		for _, as := range []string{parts[0], parts[1]} {
+			found := s.known.ChipsetsNamed(as)
+			if len(found) == 0 || len(found[0].Controllers()) > 0 {
+				continue
+			}
+			return []fact.Claim[string]{fact.Claimed(found[0].Name, fact.Fair, "board", fmt.Sprintf("its name %q holds it",
+				name))}
+		}
+	}
+	return nil
 }
 
 func (s sources) kind() fact.Fact[machine.Kind] {

@@ -82,9 +82,9 @@ func (s sources) accounts(places []machine.Place, m machine.Machine) []machine.C
 	case visible > installed:
 		return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
 			Says: fmt.Sprintf("the system sees %v, the places come to %v: a module is not listed", visible, installed)}}
-	case installed-visible < max(512*jedec.MiB, installed/8):
-		return nil // the usual share of graphics and firmware
-	case installed >= 4*jedec.GiB && visible >= 2560*jedec.MiB && visible <= 3584*jedec.MiB:
+	case m.Totals.Shared():
+		return nil
+	case m.Totals.EndsBelow4GB():
 		return []machine.Conflict{{About: machine.Subject{Topic: machine.AboutCapacity}, Sources: sources,
 			Says: fmt.Sprintf("the system sees %v of %v: a 32-bit system, or firmware that does not move memory "+
 				"from below 4 GB", visible, installed)}}

@@ -281,3 +281,18 @@ func (m *Machine) PlaceCalled(name string) *Place {
 	}
 	return nil
 }
+
+// Shared reports whether the system sees all that is installed but the usual share of graphics and firmware; it does
+// where nobody says what it sees.
+func (t Totals) Shared() bool {
+	installed, ok1 := t.Installed.Get()
+	visible, ok2 := t.Visible.Get()
+	return !ok1 || !ok2 || visible >= installed || installed-visible < max(512*jedec.MiB, installed/8)
+}
+
+// EndsBelow4GB reports whether the system sees of 4 GB and more what a 32-bit system sees, or one on firmware that does
+// not move memory from below 4 GB.
+func (t Totals) EndsBelow4GB() bool {
+	visible := t.Visible.Or(0)
+	return !t.Shared() && t.Installed.Or(0) >= 4*jedec.GiB && visible >= 2560*jedec.MiB && visible <= 3584*jedec.MiB
+}

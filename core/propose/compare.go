@@ -68,7 +68,9 @@ func (r Result) Against(q Proposal) (first, other Proposal, ok bool) {
 }
 
 // used reports whether something that is bought is used.
-func (p Proposal) used() bool { return slices.ContainsFunc(p.Buys, func(b Buy) bool { return b.worn() }) }
+func (p Proposal) used() bool {
+	return slices.ContainsFunc(p.Buys, func(b Buy) bool { return b.worn() })
+}
 
 // Cheapest is the first of the proposals that costs least.
 func Cheapest(list []Proposal) Proposal {

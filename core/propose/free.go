@@ -6,6 +6,7 @@ import (
 
 	"epitome/core/ceiling"
 	"epitome/core/fact"
+	"epitome/core/jedec"
 	"epitome/core/machine"
 	"epitome/core/rule"
 	"epitome/core/trial"
@@ -13,23 +14,25 @@ import (
 
 // A Gain is what a machine could do better without buying anything.
 type Gain struct {
-	Says  string // "move 8 GB from DIMM_A2 to DIMM_B1"
-	Gains string // "two channels instead of one"
+	Says  string     // "move 8 GB from DIMM_A2 to DIMM_B1"
+	Gains string     // "two channels instead of one"
+	Rate  jedec.Rate // that the machine runs at then, where that is what is gained
+	First bool       // more memory does nothing before it is done
 }
 
 // Free returns what a machine could do better free of charge: modules that would do
 // better elsewhere, a profile that is not selected, a system that uses less than
 // there is.
 func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
-	gains = append(gains, moved(m, l)...)
+	gains = append(systems(m, l), moved(m, l)...)
 	gains = append(gains, beside(m)...)
 	now, err := trial.Run(m, l, trial.Plan{})
 	if err == nil {
 		fast, ok1 := now.WithProfile.Get()
 		slow, ok2 := now.Before.Get()
 		if ok1 && ok2 && fast.Grade.Rate > slow.Grade.Rate {
-			gains = append(gains, Gain{"select the modules' profile in the firmware's menus",
-				fmt.Sprintf("%v instead of %v", fast.Grade.Rate, slow.Grade.Rate)})
+			gains = append(gains, Gain{Says: "select the modules' profile in the firmware's menus",
+				Gains: fmt.Sprintf("%v instead of %v", fast.Grade.Rate, slow.Grade.Rate), Rate: fast.Grade.Rate})
 		}
 	}
 	for _, p := range m.Places {
@@ -38,19 +41,31 @@ func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
 			if size, ok := p.Module.Capacity.Get(); ok {
 				gain = size.String() + " that are there already"
 			}
-			gains = append(gains, Gain{fmt.Sprintf("take the module in %s out, clean its contacts and press it in again, or "+
-				"enable it in the firmware's menus: it is there and not used", p.Name), gain})
-		}
-	}
-	if have, ok := m.Totals.Installed.Get(); ok {
-		for _, c := range l.On(ceiling.OSCapacity) {
-			if most, limited := c.Most.Get(); limited && c.Standing == fact.Settled && most.Capacity() < have {
-				gains = append(gains, Gain{"install a system that uses more: " + c.Says,
-					fmt.Sprintf("%v instead of %v", have, most)})
-			}
+			gains = append(gains, Gain{Says: fmt.Sprintf("take the module in %s out, clean its contacts and press it in again, or "+
+				"enable it in the firmware's menus: it is there and not used", p.Name), Gains: gain})
 		}
 	}
 	return gains
+}
+
+// systems finds an operating system that uses less than there is: buying memory does nothing before it is another.
+func systems(m machine.Machine, l ceiling.Limits) (gains []Gain) {
+	have, ok := m.Totals.Installed.Get()
+	if !ok {
+		return nil
+	}
+	for _, c := range l.On(ceiling.OSCapacity) {
+		if most, limited := c.Most.Get(); limited && c.Standing == fact.Settled && most.Capacity() < have {
+			return []Gain{{Says: "install a system that uses more: " + c.Says, First: true,
+				Gains: fmt.Sprintf("%v instead of %v", have, most)}}
+		}
+	}
+	if name, known := m.OS.Get(); known && m.Totals.EndsBelow4GB() && !strings.Contains(name, "64") {
+		seen := m.Totals.Visible.Or(0)
+		return []Gain{{Says: fmt.Sprintf("install a 64-bit system: %s sees %v of %v, as a 32-bit system does", name, seen,
+			have), First: true, Gains: fmt.Sprintf("%v instead of %v", have, seen)}}
+	}
+	return nil
 }
 
 // beside finds processors that have sockets and no module of their own: all that they use
@@ -65,7 +80,7 @@ func beside(m machine.Machine) (gains []Gain) {
 			if one.Filled == 0 && other.Filled > 1 && len(gains) == 0 {
 				says := fmt.Sprintf("move half of the modules of processor %d to the sockets of processor %d, which has none",
 					other.Processor, one.Processor)
-				gains = append(gains, Gain{says, "memory beside each processor instead of across"})
+				gains = append(gains, Gain{Says: says, Gains: "memory beside each processor instead of across"})
 			}
 		}
 	}
@@ -112,7 +127,11 @@ func moved(m machine.Machine, l ceiling.Limits) []Gain {
 	if len(moves) == 0 {
 		return nil
 	}
-	return []Gain{{"move " + strings.Join(moves, ", "), strings.Join(better, ", ")}}
+	g := Gain{Says: "move " + strings.Join(moves, ", "), Gains: strings.Join(better, ", ")}
+	if after.Grade.Rate > before.Grade.Rate {
+		g.Rate = after.Grade.Rate
+	}
+	return []Gain{g}
 }
 
 // widest is the most channels that a part of memory is spread over.

@@ -2,6 +2,7 @@ package propose
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -49,6 +50,11 @@ func TestFreeOfCharge(t *testing.T) {
 			"Windows 10 Pro 64-bit"), "[]"},
 	} {
 		m, l := c.rig.Machine(t)
-		assert.Equal(t, c.want, fmt.Sprint(Free(m, l)), name)
+		said := []string{}
+		for _, g := range Free(m, l) {
+			said = append(said, "{"+g.Says+" "+g.Gains+"}")
+			assert.Equal(t, strings.HasPrefix(g.Says, "install"), g.First, name)
+		}
+		assert.Equal(t, c.want, fmt.Sprint(said), name)
 	}
 }

@@ -27,6 +27,7 @@
 package propose
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -45,6 +46,9 @@ import (
 // A Goal is what the upgrade is to reach, and what the buyer wants besides.
 type Goal struct {
 	Reach      maybe.Value[jedec.Capacity] // total after the upgrade, at least
+	Most       bool                        // the most that is to be had, in place of a size
+	Rate       maybe.Value[jedec.Rate]     // that it runs at afterwards, at least
+	Fastest    bool                        // the fastest that is to be had, in place of a rate
 	Spend      maybe.Value[stock.Money]    // at most
 	Discard    maybe.Value[int]            // fitted modules taken out, at most
 	TradeIn    stock.Money                 // allowance for each module taken out
@@ -210,6 +214,12 @@ func missing(topic machine.Topic, place, look, says string, args ...any) error {
 // in the way; below a goal that nothing meets, the nearest proposal is in the
 // result beside the error.
 func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (Result, error) {
+	if (goal.Rate.Known() || goal.Fastest) && !goal.Reach.Known() && !goal.Most && !goal.Spend.Known() {
+		goal.Reach = maybe.Just(m.Have()) // faster is wanted, no more
+	}
+	if goal.Most {
+		goal.Reach = maybe.Just(m.Have() + 1)
+	}
 	r := Result{Goal: goal, Priced: len(goal.Offers) > 0}
 	blocked, err := worthwhile(m, l, goal)
 	if err != nil {
@@ -221,6 +231,9 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 		return r, err
 	}
 	r.Now = Now{s.have, s.judge.Now()}
+	if err := s.fastEnough(r.Now); err != nil {
+		return r, err
+	}
 	s.stop = stop
 	s.search()
 	r.Considered = s.considered
@@ -234,7 +247,11 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 		}
 	}
 	if goal.Pairs {
-		found = slices.DeleteFunc(found, func(v vector) bool { return v.odd > 0 })
+		found = slices.DeleteFunc(found, s.unpaired)
+	}
+	found, err = s.furthest(found, r.Now)
+	if r.Goal.Reach, r.Goal.Rate = s.goal.Reach, s.goal.Rate; err != nil {
+		return r, err
 	}
 	switch {
 	case len(found) == 0 && s.steps > mostSteps:
@@ -255,10 +272,11 @@ func worthwhile(m machine.Machine, l ceiling.Limits, goal Goal) (blocked string,
 	if !goal.Reach.Known() && !goal.Spend.Known() {
 		return "", fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
 	}
-	if have := m.Have(); goal.Reach.Known() && have >= goal.Reach.Or(0) {
+	have, faster := m.Have(), goal.Rate.Known() || goal.Fastest
+	if goal.Reach.Known() && have >= goal.Reach.Or(0) && !faster {
 		return "", fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
 	}
-	if says, full := systemFull(m, l); full {
+	if says, full := systemFull(m, l); full && !faster {
 		return says, fmt.Errorf("%w: %s", ErrBeyond, says)
 	}
 	return "", nil
@@ -283,16 +301,26 @@ func (s *search) below(r Result) (Result, error) {
 	want := s.goal.Reach.Or(0)
 	t := *s
 	t.goal.Reach = maybe.Just(jedec.Capacity(0))
+	if s.goal.Rate.Known() {
+		t.goal.Reach, t.goal.Rate = s.goal.Reach, maybe.None[jedec.Rate]()
+	}
 	t.least, t.steps = make(map[spot][]vector), 0
 	t.search()
 	best := -1
 	all := t.front()
 	for i, v := range all {
-		if s.goal.Pairs && v.odd > 0 {
+		if s.goal.Pairs && s.unpaired(v) {
 			continue
 		}
-		if v.total > s.have && (best < 0 || v.total > all[best].total ||
-			v.total == all[best].total && v.cost < all[best].cost) {
+		worse, nearer := func(a, b vector) int {
+			return cmp.Or(cmp.Compare(a.total, b.total), cmp.Compare(b.cost, a.cost))
+		}, v.total > s.have
+		if s.goal.Rate.Known() {
+			worse, nearer = func(a, b vector) int {
+				return cmp.Or(cmp.Compare(a.rate, b.rate), s.recommends(b, a))
+			}, v.rate > s.now.rate
+		}
+		if nearer && (best < 0 || worse(all[best], v) < 0) {
 			best = i
 		}
 	}
@@ -311,6 +339,9 @@ func (s *search) blocked(want jedec.Capacity) (says string, unsold bool) {
 	if b, ok := s.limits.Bound(ceiling.Capacity); ok && want > b.Most.Capacity() {
 		c := b.By
 		return fmt.Sprintf("%v are asked for; %s", want, c.Says), false
+	}
+	if rate, ok := s.goal.Rate.Get(); ok {
+		return s.tooFast(rate)
 	}
 	r := Farthest(s.m, s.limits)
 	if top, ok := r.Size.Get(); ok && want > max(top, r.Open.Or(0)) {

@@ -91,7 +91,7 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 	best := vector{odd: v.odd, cost: v.cost, total: v.total,
 		rate: min(load.Rate, s.judge.Bound(s.judge.Sockets()-v.free)), free: v.free, gone: v.gone, proof: proof.Classed(),
 		unlike: v.unlike, latency: 1, shabby: shabbiness(chosen), waste: v.waste, checks: v.checks, used: v.used}
-	if s.beatenAt(best) || s.now.beats(best) {
+	if s.goal.Rate.Known() && best.rate < s.goal.Rate.Or(0) || s.beatenAt(best) || s.now.beats(best) {
 		return v, false // even if it were placed and timed as well as can be
 	}
 	load.Kinds = s.kinds
@@ -104,6 +104,9 @@ func (s *search) worthOf(b base, chosen []choice, cost stock.Money) (v vector, o
 	}
 	proof = max(proof, w.Rules)
 	v.rate, v.latency, v.lone = w.Rate, w.Latency, w.Lone
+	if v.rate < s.goal.Rate.Or(0) {
+		return v, false
+	}
 	// What runs there runs on whatever it is made for; of what is new that has to be known.
 	stays := !b.known && !b.open && bought && w.Capped
 	if v.proof = proof.Classed(); !stays && (w.Rate == 0 || !timed || w.Latency == 0) {

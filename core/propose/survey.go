@@ -379,6 +379,9 @@ func (s *search) fastestFitted() (rate jedec.Rate) {
 	return rate
 }
 
+// unpaired reports whether a set leaves channels that don't hold the same.
+func (s *search) unpaired(v vector) bool { return v.odd > 0 || v.lone > 0 && s.judge.Channels() > 1 }
+
 // oddness is the memory on modules that can't be dealt to the channels so that each holds the same
 // sizes: a technician buys pairs, and threes on three channels.
 func (s *search) oddness(kinds []trial.PlaceKind) jedec.Capacity { return oddness(kinds, s.channels) }

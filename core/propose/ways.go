@@ -195,7 +195,7 @@ func (s *search) ofOneKind(found func(vector)) {
 // what would prove one, where none works.
 func (s *search) waysOf(found []vector, price map[int]stock.Money) (ways []Way, open string) {
 	if s.goal.Pairs {
-		found = slices.DeleteFunc(found, func(v vector) bool { return v.odd > 0 })
+		found = slices.DeleteFunc(found, s.unpaired)
 	}
 	slices.SortStableFunc(found, s.recommends)
 	kept := slices.DeleteFunc(slices.Clone(found), func(v vector) bool { return v.proof > rule.Likely })

@@ -156,8 +156,13 @@ func (s *scene) underProfile(w *rule.World, with []int) rule.Said {
 	}
 	says := "whether profiles can be selected is not known"
 	for _, c := range s.in.limits.On(ceiling.Profiles) {
-		if list, stated := c.Allowed.Get(); stated && c.Holds() && c.Standing == settled {
-			if len(list.Words) == 0 {
+		if list, stated := c.Allowed.Get(); stated && c.Holds() && c.Standing >= fact.Leaning {
+			allowed := len(list.Words) > 0
+			if c.Standing < settled {
+				allowed = rule.Choose(w, yesNo("profiles", "whether profiles can be selected", "look in the firmware's menus",
+					allowed, true, ""))
+			}
+			if !allowed {
 				return refused(c.Says, "")
 			}
 			return rule.Said{Outcome: rule.OK, Says: c.Says + "; above the controller's official rate nobody promises it"}

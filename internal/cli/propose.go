@@ -62,7 +62,7 @@ be told yet.`,
 	}
 	formatFlag(cmd, &f.format)
 	flags := cmd.Flags()
-	f.goalFlags(cmd, "the size to reach, such as 16GB", "the most to spend, such as 60",
+	f.goalFlags(cmd, "the size to reach, for example 16GB, or max for the most", "the most to spend, such as 60",
 		"reach what these uses need, as epitome need takes them", "a stick at hand that costs nothing; may be repeated")
 	f.choiceFlags(cmd)
 	flags.StringVar(&f.TradeIn, "trade-in", "", "allowance for each module taken out, such as 5")

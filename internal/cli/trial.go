@@ -182,10 +182,11 @@ func (a *app) tried(card string, sticks []string, f trialFlags) error {
 		}
 	}
 	if f.format == "json" {
-		err = view.WriteJSON(a.out, view.TrialJSON(t))
+		err = view.WriteJSON(a.out, view.TrialJSON(t, b.Pays(plan, t)))
 	} else {
 		page := view.NewPage(a.look())
 		page.Trial(b.Machine(), t)
+		page.Pays(b.Pays(plan, t))
 		if len(f.assume) > 0 {
 			page.Blank()
 			page.Foot("Assumed, not known: " + strings.Join(f.assume, "; "))

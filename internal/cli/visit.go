@@ -80,7 +80,7 @@ nothing that is offered fits; 4 it can't be told yet.`,
 	flags.StringVarP(&f.out, "out", "o", "", "the card to keep (default: named after the machine)")
 	flags.StringVar(&f.title, "title", "", "your own name for the job, kept on the card")
 	flags.BoolVar(&f.job, "job", false, "open a job for it in the workshop's log")
-	f.goalFlags(cmd, "the size to reach, such as 16GB", "the most to spend, such as 60",
+	f.goalFlags(cmd, "the size to reach, for example 16GB, or max for the most", "the most to spend, such as 60",
 		"what it is used for, as epitome need takes it", "a stick at hand that costs nothing; may be repeated")
 	flags.StringVar(&f.page, "page", "", "write the same as one HTML page that prints on one sheet")
 	flags.BoolVar(&f.noQuestions, "no-questions", false, "ask nothing")

@@ -25,6 +25,7 @@ type wishes struct {
 func (w *wishes) goalFlags(cmd *cobra.Command, reach, spend, uses, drawer string) {
 	flags := cmd.Flags()
 	flags.StringVar(&w.Reach, "reach", "", reach)
+	flags.StringVar(&w.Speed, "speed", "", "the speed to run at afterwards, for example 2933, or max for the fastest")
 	flags.StringVar(&w.Spend, "spend", "", spend)
 	flags.StringVar(&w.uses, "use", "", uses)
 	flags.StringArrayVar(&w.stock, "stock", nil, "a price list, CSV or XLSX; may be repeated")

@@ -16,7 +16,7 @@ import (
 // them as a table, then what goes where, then what waits for a fact.
 func (p *Page) Proposals(r propose.Result) {
 	all := slices.Concat(r.Proposals, r.Unproven, r.Unlikely)
-	p.Headline(proposalSentence(r))
+	p.Headline(firstWords(r.Free) + proposalSentence(r))
 	p.Free(r.Free)
 	p.Blank()
 	p.proposalTable(r, all)
@@ -63,7 +63,12 @@ func safeWords(r propose.Result) string {
 	if len(parts) == 0 {
 		return ""
 	}
-	return "Safe to buy before you look: " + strings.Join(parts, " and ") + "."
+	says := "Safe to buy before you look: " + strings.Join(parts, " and ") + "."
+	if list := slices.Concat(r.Proposals, r.Unproven); len(list) > 0 && !slices.EqualFunc(list[0].Buys, r.Safe,
+		func(a, b propose.Buy) bool { return a.Number == b.Number && a.Units == b.Units }) {
+		says += fmt.Sprintf(" Option %d is the better buy, and depends on the look.", list[0].Number)
+	}
+	return says
 }
 
 func proposalSentence(r propose.Result) string {
@@ -407,6 +412,16 @@ func orNothing(parts []string) string {
 		return "nothing"
 	}
 	return strings.Join(parts, ", ")
+}
+
+// firstWords says what comes before any purchase, as more memory does nothing until then; empty where nothing does.
+func firstWords(gains []propose.Gain) string {
+	for _, g := range gains {
+		if g.First {
+			return "First " + g.Says + "; until then more memory does nothing. "
+		}
+	}
+	return ""
 }
 
 // Free lays out what could be better without buying, nothing where nothing could.

@@ -30,7 +30,7 @@ func ProposeJSON(r propose.Result, blocked string) any {
 		nearest = proposalJSON(r, q)
 	}
 	return map[string]any{"schema": "epitome.propose.v2",
-		"goal": map[string]any{"reach_mib": r.Goal.Reach, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
+		"goal": map[string]any{"reach_mib": r.Goal.Reach, "rate_mts": r.Goal.Rate, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
 		"now":  nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "safe_to_buy": safeJSON(r.Safe),
 		"structures": structuresJSON(r.Structures), "proposals": proposals, "missing": append([]string{}, missing...),
 		"blocked": orNull(blocked), "nearest": nearest,
@@ -79,7 +79,7 @@ func gainsJSON(gains []propose.Gain) any {
 	}
 	out := []gain{}
 	for _, g := range gains {
-		out = append(out, gain(g))
+		out = append(out, gain{g.Says, g.Gains})
 	}
 	return out
 }

@@ -38,6 +38,55 @@ func (p *Page) Trial(m machine.Machine, t trial.Trial) {
 	p.reasons(t.Reasons)
 }
 
+// Pays answers whether a module pays that is rated above what it runs at here.
+func (p *Page) Pays(pays maybe.Value[trial.Faster]) {
+	f, ok := pays.Get()
+	if !ok {
+		return
+	}
+	p.Blank()
+	p.Heading("Does the faster module pay?")
+	by := "its grade"
+	if f.Profile {
+		by = "its profile"
+	}
+	say := func(says string) { p.Para(4, "  - ", says) }
+	say(fmt.Sprintf("%s: rated %v by %s, runs %s here.", f.Stick, f.Rated, by, pointWords(f.Runs)))
+	if f.Profile {
+		switch x, ok := f.With.Get(); {
+		case ok && f.Likely && f.Not == f.May:
+			say(fmt.Sprintf("With the profile selected in the firmware setup: %s. Likely: %s.", fasterWords(f.Runs, x), f.May))
+		case ok && f.Not != "":
+			say(fmt.Sprintf("With the profile: %s, if it can be selected: %s.", fasterWords(f.Runs, x), f.Not))
+		case ok:
+			say(fmt.Sprintf("With the profile selected in the firmware setup: %s. %s.", fasterWords(f.Runs, x),
+				sentence(cmp.Or(f.May, "nobody states whether this board can"))))
+		default:
+			say(fmt.Sprintf("The profile can't be used here: %s.", f.Not))
+		}
+	}
+	same := "does the same"
+	if f.Slows {
+		same = "runs faster here"
+	}
+	if _, ok := f.With.Get(); ok {
+		same += ", without a profile"
+	}
+	say(fmt.Sprintf("A plain %v %s.", f.Plain, same))
+}
+
+// fasterWords says how much faster one point is than another.
+func fasterWords(slow, fast trial.Point) string {
+	says := fmt.Sprintf("%v", fast.Grade.Rate)
+	if slow.Bandwidth > 0 && fast.Bandwidth > slow.Bandwidth {
+		says += fmt.Sprintf(", %d %% more bandwidth", (fast.Bandwidth-slow.Bandwidth)*100/slow.Bandwidth)
+	}
+	if fast.TimesKnown && slow.TimesKnown {
+		says += fmt.Sprintf(", access time %v instead of %v", fast.Latency, slow.Latency)
+	}
+	return says
+}
+
 var trialVerdicts = map[rule.Verdict]string{
 	rule.Works: "Works", rule.RunsLess: "Works, with a penalty", rule.Leans: "Likely works",
 	rule.CannotTell: "Can't be told yet", rule.LeansNo: "Likely does not work", rule.No: "Does not work",

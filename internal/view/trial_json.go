@@ -124,7 +124,7 @@ func channelsJSON(p trial.Point) any {
 }
 
 // TrialJSON returns the value that trial --format json writes.
-func TrialJSON(t trial.Trial) any {
+func TrialJSON(t trial.Trial, pays maybe.Value[trial.Faster]) any {
 	type place struct {
 		Name     string `json:"name"`
 		Stick    string `json:"stick"`
@@ -142,6 +142,12 @@ func TrialJSON(t trial.Trial) any {
 		"with_profile": pointsJSON(t.WithProfile), "exact": !t.Cut,
 		"instead_of": maybe.If(strings.Join(t.Instead, ", "), len(t.Instead) > 0),
 		"before":     map[string]any{"total_mib": t.Was, "operating": pointsJSON(t.Before)}}
+	out["faster"] = nil
+	if f, ok := pays.Get(); ok {
+		out["faster"] = map[string]any{"stick": f.Stick, "rated_mts": f.Rated, "profile": f.Profile,
+			"with_profile": pointsJSON(f.With), "not_selected": orNull(f.Not), "selected_by": orNull(f.May),
+			"same_as": f.Plain.String(), "slows": f.Slows}
+	}
 	if p, ok := t.Operating.Get(); ok {
 		out["channels"], out["interleaved_mib"], out["bandwidth_mbs"] = channelsJSON(p), p.Interleaved, p.Bandwidth
 		out["interleaved_most_mib"] = p.InterleavedMost

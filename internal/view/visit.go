@@ -42,7 +42,7 @@ func (p *Page) Visit(s Sitting) {
 	if len(s.Lead) > 0 {
 		p.Blank()
 	}
-	p.Headline(conclusion(s.Machine))
+	p.Headline(firstWords(s.Visit.Free) + conclusion(s.Machine))
 	p.Blank()
 	if len(s.Machine.Places) > 0 {
 		p.SlotMap(sites(s.Machine))
