@@ -87,7 +87,8 @@ func (r row) ledFamily() LedFamily {
 func (r row) led() bool { return r.text("controller_in") == "chipset" }
 
 // chipsetsOf are the chipsets that the machine may have: those of its name, else those
-// that its ids stand for. A name that several go by leaves all of them; one that is not firm leaves their figures likely.
+// that its ids stand for. A name that several go by leaves all of them; one that is not firm leaves their figures
+// likely.
 func (k Catalogue) chipsetsOf(m machine.Machine) (found []Chipset) {
 	if named := k.ChipsetsNamed(m.Chipset.Or("")); len(named) > 0 {
 		for i := range named {

@@ -239,7 +239,8 @@ func (s sources) chipsetOfBoard(board fact.Fact[string]) (claims []fact.Claim[st
 	if !ok {
 		return nil
 	}
-	for _, word := range strings.FieldsFunc(name, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
+	between := func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }
+	for _, word := range strings.FieldsFunc(name, between) {
 		parts := boardToken().FindStringSubmatch(word)
 		if parts == nil {
 			continue
@@ -249,8 +250,8 @@ func (s sources) chipsetOfBoard(board fact.Fact[string]) (claims []fact.Claim[st
 			if len(found) == 0 || len(found[0].Controllers()) > 0 {
 				continue
 			}
-			return []fact.Claim[string]{fact.Claimed(found[0].Name, fact.Fair, "board", fmt.Sprintf("its name %q holds it",
-				name))}
+			says := fmt.Sprintf("its name %q holds it", name)
+			return []fact.Claim[string]{fact.Claimed(found[0].Name, fact.Fair, "board", says)}
 		}
 	}
 	return nil

@@ -53,7 +53,9 @@ func TestASpeedIsAGoal(t *testing.T) {
 	}
 	m, l := slow.Machine(t)
 	st := known(t, "8GB 1Rx8 PC4-2133P-UA2-11")
-	r, err := Search(m, l, Goal{Rate: maybe.Just(jedec.Rate(2666)), Offers: []Offer{{Stick: &st, Pieces: 1, Price: 900}}}, nil)
+	unsold := rate(2666)
+	unsold.Offers = []Offer{{Stick: &st, Pieces: 1, Price: 900}}
+	r, err := Search(m, l, unsold, nil)
 	require.ErrorIs(t, err, ErrBeyond)
 	assert.True(t, r.Unsold, "no limit is in the way: %s", r.Blocked)
 }

@@ -41,8 +41,8 @@ func Free(m machine.Machine, l ceiling.Limits) (gains []Gain) {
 			if size, ok := p.Module.Capacity.Get(); ok {
 				gain = size.String() + " that are there already"
 			}
-			gains = append(gains, Gain{Says: fmt.Sprintf("take the module in %s out, clean its contacts and press it in again, or "+
-				"enable it in the firmware's menus: it is there and not used", p.Name), Gains: gain})
+			gains = append(gains, Gain{Gains: gain, Says: fmt.Sprintf("take the module in %s out, clean its contacts and press "+
+				"it in again, or enable it in the firmware's menus: it is there and not used", p.Name)})
 		}
 	}
 	return gains

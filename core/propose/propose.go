@@ -24,6 +24,11 @@
 // has the same capacities in the same sockets, and runs no slower. So a set
 // that nothing beats is met by one built from the tables. docs/propose.md has
 // the argument at length; tests compare with plain enumeration.
+//
+// # Which one comes first
+//
+// What a set truly costs (see [Scale]) is a function of the figures that sets are compared by, and grows or stays in
+// each of them: a set that another beats truly costs no less, so the first one is among those that nothing beats.
 package propose
 
 import (

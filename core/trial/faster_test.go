@@ -13,7 +13,8 @@ import (
 // A module that is rated above what it runs at is told what it runs at, what its profile would do, what decides whether
 // that can be selected, and the plain grade that does the same.
 func TestDoesTheFasterModulePay(t *testing.T) {
-	one, free := desktop().Hand, "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, "+
+	one := desktop().Hand
+	free := "machine: {system: Windows 10 Pro 64-bit}\nplaces: [{name: A1, attach: socket}, {name: A2, " +
 		"attach: socket}, {name: B1, attach: socket, takes: DIMM}, {name: B2, attach: socket}]\n"
 	for what, x := range map[string]struct {
 		chipset, stick string

@@ -30,8 +30,9 @@ func ProposeJSON(r propose.Result, blocked string) any {
 		nearest = proposalJSON(r, q)
 	}
 	return map[string]any{"schema": "epitome.propose.v2",
-		"goal": map[string]any{"reach_mib": r.Goal.Reach, "rate_mts": r.Goal.Rate, "spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
-		"now":  nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "safe_to_buy": safeJSON(r.Safe),
+		"goal": map[string]any{"reach_mib": r.Goal.Reach, "rate_mts": r.Goal.Rate,
+			"spend": maybe.Map(r.Goal.Spend, stock.Money.Units)},
+		"now": nowJSON(r.Now), "free_of_charge": gainsJSON(r.Free), "safe_to_buy": safeJSON(r.Safe),
 		"structures": structuresJSON(r.Structures), "proposals": proposals, "missing": append([]string{}, missing...),
 		"blocked": orNull(blocked), "nearest": nearest,
 		"searched": map[string]any{"sticks": r.Offers, "passed": r.Passed, "sets": r.Sets, "exact": r.Exact}}
