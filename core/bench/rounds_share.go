@@ -141,7 +141,7 @@ func (r *Round) leave(item, lot int) {
 }
 
 func orderOf(o *Offer) string {
-	return plain.Line(strings.TrimSuffix(o.SKU+", "+o.Supplier, ", "))
+	return plain.Line(stock.Ordered(o.SKU, o.Supplier, o.Row, o.Text))
 }
 
 // who names a machine on the buying list: its job, or its card.

@@ -13,6 +13,7 @@ import (
 	"epitome/core/module"
 	"epitome/core/pattern"
 	"epitome/core/rule"
+	"epitome/core/stock"
 	"epitome/core/trial"
 )
 
@@ -122,9 +123,7 @@ func (d *Docket) buy(in Input) {
 			item.What = fmt.Sprintf("kit of %d × %s", b.Pieces, item.What)
 		}
 		item.What = strings.TrimSpace(b.State + " " + item.What)
-		if b.SKU != "" || b.Supplier != "" {
-			item.Order = strings.TrimSuffix(b.SKU+", "+b.Supplier, ", ")
-		}
+		item.Order = stock.Ordered(b.SKU, b.Supplier, b.Row, b.Text)
 		if b.Price != "" {
 			item.Price = strings.TrimSpace(b.Price + " " + in.Currency)
 		}

@@ -62,6 +62,7 @@ type Bought struct {
 	Units    int    `yaml:"units"`
 	Pieces   int    `yaml:"pieces,omitempty"`
 	Text     string `yaml:"text"`
+	Row      int    `yaml:"row,omitempty"` // of the price list
 	SKU      string `yaml:"sku,omitempty"`
 	Supplier string `yaml:"supplier,omitempty"`
 	State    string `yaml:"state,omitempty"` // "used", "refurbished"; empty for new and where nobody says
@@ -116,8 +117,8 @@ func wayOf(r propose.Result, q propose.Proposal) Way {
 		if b.Stick.Kind == "specification" {
 			one = b.Stick.From
 		}
-		x := Bought{Offer: b.Number, Units: b.Units, Pieces: b.Pieces, Text: one, SKU: b.SKU, Supplier: b.Supplier,
-			State: stateOf(b.Condition)}
+		x := Bought{Offer: b.Number, Units: b.Units, Pieces: b.Pieces, Text: one, Row: b.Row, SKU: b.SKU,
+			Supplier: b.Supplier, State: stateOf(b.Condition)}
 		if r.Priced {
 			x.Price = b.Price.String()
 		}

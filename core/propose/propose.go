@@ -75,6 +75,7 @@ type Offer struct {
 	// Number is which offer it is, from 1, in the order in which they were given; a text
 	// or an article number may be another's, too.
 	Number              int
+	Row                 int // of its price list, from 1; 0 for what is on none
 	SKU, Supplier, Text string
 	Stick               *module.Module // one module; not to be changed
 	Pieces              int
@@ -92,8 +93,8 @@ type Offer struct {
 
 // OfferOf makes an offer of a price list's line.
 func OfferOf(l stock.Line) Offer {
-	return Offer{SKU: l.SKU, Supplier: l.Supplier, Text: l.Description, Stick: l.Stick, Pieces: l.Pieces, Price: l.Price,
-		Quantity: l.Quantity, MinOrder: l.MinOrder, Condition: l.Condition, Assumed: l.Assumed}
+	return Offer{Row: l.Row, SKU: l.SKU, Supplier: l.Supplier, Text: l.Description, Stick: l.Stick, Pieces: l.Pieces,
+		Price: l.Price, Quantity: l.Quantity, MinOrder: l.MinOrder, Condition: l.Condition, Assumed: l.Assumed}
 }
 
 // A Move is a module and the place it stays in, leaves or comes to.

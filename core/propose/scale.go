@@ -131,15 +131,16 @@ func (s *search) sums(v vector) []Sum {
 		beyond, money = 0, beyond
 	}
 	beyond, far = min(beyond, wanted), beyond-min(beyond, wanted)
-	lost := rate(s.now.rate, v.rate)
+	lost, below := rate(s.freely, v.rate), min(rate(s.now.rate, v.rate), 1)
 	return []Sum{
 		{"price", v.cost},
 		{"good modules removed", w.TakenOut.of(v.waste, 1, 1)},
 		{"used modules", w.Used.of(max(0, v.cost), int64(v.used), 1)},
 		{"likely, not sure", doubt},
 		{"memory in single channel", w.Uneven.of(s.basis, int64(v.lone/jedec.MiB), int64(v.total/jedec.MiB))},
-		{"slower than now", w.Slower.of(s.basis, lost, int64(s.now.rate)) + w.Slowed.of(s.basis, min(lost, 1), 1)},
-		{"faster than now", -w.Faster.of(s.basis, min(rate(v.rate, s.now.rate), int64(s.now.rate)), int64(s.now.rate))},
+		{"slower than now", w.Slowed.of(s.basis, below, 1)},
+		{"speed given up", w.Slower.of(s.basis, lost, int64(s.freely))},
+		{"faster than now", -w.Faster.of(s.basis, min(rate(v.rate, s.freely), int64(s.freely)), int64(s.freely))},
 		{"channels filled unevenly", w.Odd.of(s.basis, int64(v.odd/jedec.MiB), int64(v.total/jedec.MiB))},
 		{"modules that cost each other something", w.Unlike.of(s.basis, int64(v.unlike), 1)},
 		{"memory beyond the goal", -w.Beyond.of(s.worthOf1(beyond), 1, 1) - w.Far.of(s.worthOf1(far), 1, 1)},

@@ -91,6 +91,7 @@ type base struct {
 func (s *search) search() {
 	if s.now.proof == rule.Unasked {
 		s.now = s.asItIs()
+		s.freely = max(s.now.rate, s.underProfile())
 	}
 	s.bases(s.buy)
 }

@@ -127,12 +127,18 @@ func (s *search) show(r *Result, found []vector) {
 		r.Beaten += map[bool]int{true: 1}[v.proof <= rule.Likely]
 	}
 	r.Beaten -= len(r.Proposals)
-	// The recommended one leads; of the others what works stands before what likely
-	// does.
-	later := func(p Proposal) int { return map[bool]int{true: 1}[!slices.Contains(p.Picks, Recommended)] }
+	// The recommended one leads; the others stand in the order of what they truly cost, what loses error correction last.
+	behind := func(p Proposal) int {
+		switch {
+		case slices.Contains(p.Picks, Recommended):
+			return 0
+		case s.corrects && !p.Trial.Checks():
+			return 2
+		}
+		return 1
+	}
 	slices.SortStableFunc(r.Proposals, func(a, b Proposal) int {
-		return cmp.Or(cmp.Compare(later(a), later(b)),
-			cmp.Compare(rule.Outcome(a.Trial.Verdict).Classed(), rule.Outcome(b.Trial.Verdict).Classed()))
+		return cmp.Or(cmp.Compare(behind(a), behind(b)), cmp.Compare(a.True(), b.True()))
 	})
 	number := 0
 	for _, list := range [][]Proposal{r.Proposals, r.Unproven, r.Unlikely} {

@@ -62,7 +62,8 @@ type search struct {
 	judge      *trial.Judge
 	goal       Goal
 	have       jedec.Capacity
-	now        vector // the machine as it is
+	now        vector     // the machine as it is
+	freely     jedec.Rate // that it runs at, or would with a profile selected
 	owned      []owned
 	classes    []*class
 	considered Considered
@@ -189,6 +190,20 @@ func (s *search) gatherOwned() {
 			add(one, "", false)
 		}
 	}
+}
+
+// underProfile is the rate that the machine would run at without buying anything, by a profile that can be selected; 0
+// where there is none.
+func (s *search) underProfile() jedec.Rate {
+	if !slices.ContainsFunc(s.owned, func(o owned) bool { return o.fitted && len(o.stick.Profiles) > 0 }) {
+		return 0
+	}
+	now, err := trial.Run(s.m, s.limits, trial.Plan{})
+	if err != nil {
+		return 0
+	}
+	x, _ := now.WithProfile.Get()
+	return x.Grade.Rate
 }
 
 // asItIs is what the machine is worth as it stands, at no cost.

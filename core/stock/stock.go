@@ -427,3 +427,15 @@ func (l List) Usable() (out []Line) {
 	}
 	return out
 }
+
+// Ordered names a line of a price list so that it can be ordered: by its number, else by its row and the list's own
+// words. Empty where none of it is known, as of a specification.
+func Ordered(sku, supplier string, row int, text string) string {
+	switch {
+	case sku != "":
+		return strings.TrimSuffix(sku+", "+supplier, ", ")
+	case row > 0:
+		return strings.TrimSpace(fmt.Sprintf("%s row %d: %q", supplier, row, text))
+	}
+	return supplier
+}

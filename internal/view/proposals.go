@@ -1,7 +1,6 @@
 package view
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -183,7 +182,11 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 	}
 	for _, b := range q.Buys {
 		if b.Supplier != "" {
-			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, cmp.Or(b.SKU, b.Text), b.Price, b.Supplier))
+			what := b.SKU
+			if what == "" {
+				what = fmt.Sprintf("row %d, %q,", b.Row, b.Text)
+			}
+			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, what, b.Price, b.Supplier))
 		}
 	}
 	if assumed := assumedWords(q); assumed != "" {

@@ -85,6 +85,21 @@ func gainsJSON(gains []propose.Gain) any {
 	return out
 }
 
+// givesUpJSON are the lines of what a proposal truly costs beside its price.
+func givesUpJSON(q propose.Proposal) any {
+	type part struct {
+		Says  string  `json:"says"`
+		Worth float64 `json:"worth"`
+	}
+	out := []part{}
+	for _, x := range q.Sums {
+		if x.Of != "price" && x.Cost > 0 {
+			out = append(out, part{x.Of, x.Cost.Units()})
+		}
+	}
+	return out
+}
+
 func proposalJSON(r propose.Result, q propose.Proposal) any {
 	type move struct {
 		Place string              `json:"place"`
@@ -96,6 +111,8 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 	type buy struct {
 		Offer    int                  `json:"offer"`
 		SKU      maybe.Value[string]  `json:"sku"`
+		Row      maybe.Value[int]     `json:"row"`
+		Text     string               `json:"text"`
 		Supplier maybe.Value[string]  `json:"supplier"`
 		Stick    string               `json:"stick"`
 		Quantity int                  `json:"quantity"`
@@ -112,14 +129,14 @@ func proposalJSON(r propose.Result, q propose.Proposal) any {
 	}
 	buys := []buy{}
 	for _, b := range q.Buys {
-		buys = append(buys, buy{b.Number, orNull(b.SKU), orNull(b.Supplier), b.Text, b.Units, b.Pieces,
-			maybe.If(b.Price.Units(), r.Priced), append([]string{}, b.Assumed...)})
+		buys = append(buys, buy{b.Number, orNull(b.SKU), maybe.If(b.Row, b.Row > 0), b.Text, orNull(b.Supplier),
+			b.Text, b.Units, b.Pieces, maybe.If(b.Price.Units(), r.Priced), append([]string{}, b.Assumed...)})
 	}
 	out := map[string]any{"number": q.Number, "picks": append([]string{}, q.Picks...),
 		"penalties": append([]string{}, q.Trial.Penalties()...), "cost": maybe.If(q.Cost.Units(), r.Priced),
 		"currency":  maybe.If(r.Goal.Currency, r.Priced && r.Goal.Currency != ""),
 		"total_mib": q.Trial.Total, "keeps": moves(q.Keeps), "removes": moves(q.Removes), "adds": moves(q.Adds),
-		"buys": buys, "modules_to_buy": q.Modules,
+		"buys": buys, "modules_to_buy": q.Modules, "true_cost": q.True().Units(), "gives_up": givesUpJSON(q),
 		"verdict": q.Trial.Verdict, "depends_on": dependsOn(q.Trial.Reasons),
 		"operating": pointsJSON(q.Trial.Operating, q.Trial.Worst), "channels": []any{}, "interleaved_mib": nil,
 		"interleaved_most_mib": nil,

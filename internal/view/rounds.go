@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"strconv"
 	"strings"
 
 	"epitome/core/bench"
@@ -246,6 +247,9 @@ func unitWords(b bench.RoundBuy) string {
 	if b.Supplier != "" {
 		what += ", " + b.Supplier
 	}
+	if b.SKU == "" && b.Row > 0 {
+		what += fmt.Sprintf(", row %d: %q", b.Row, b.Text)
+	}
 	return what
 }
 
@@ -277,16 +281,24 @@ func RoundRow(r *bench.Round, l bench.RoundLine) []string {
 
 // OrderCSV is the buying list as rows.
 func OrderCSV(r *bench.Round) [][]string {
-	rows := [][]string{{"quantity", "sku", "supplier", "description", "pieces", "price", "sum", "currency", "for"}}
+	rows := [][]string{{"quantity", "sku", "supplier", "row", "description", "pieces", "price", "sum", "currency", "for"}}
 	for _, b := range r.Buying {
-		row := []string{fmt.Sprint(b.Units), b.SKU, b.Supplier, b.Text, fmt.Sprint(b.Pieces), "", "", "",
+		row := []string{fmt.Sprint(b.Units), b.SKU, b.Supplier, rowOf(b), b.Text, fmt.Sprint(b.Pieces), "", "", "",
 			strings.Join(b.For, " ")}
 		if r.Priced {
-			row[5], row[6], row[7] = b.Price.String(), (b.Price * stock.Money(b.Units)).String(), r.Currency
+			row[6], row[7], row[8] = b.Price.String(), (b.Price * stock.Money(b.Units)).String(), r.Currency
 		}
 		rows = append(rows, row)
 	}
 	return rows
+}
+
+// rowOf is the row of the price list, empty for what is on none.
+func rowOf(b bench.RoundBuy) string {
+	if b.Row == 0 {
+		return ""
+	}
+	return strconv.Itoa(b.Row)
 }
 
 // RoundShape is a machine's proposal as JSON has it.

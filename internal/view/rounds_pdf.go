@@ -64,7 +64,8 @@ func (s *sheet) order(r *bench.Round, slips []RoundSlip, heading []string, date 
 		}
 		s.SetX(pdfMargin + 7)
 		s.SetFont("Helvetica", "", 9.5)
-		s.MultiCell(s.width-7-right, 4.6, s.text(fmt.Sprintf("%s, %sfor %s", cmp.Or(b.SKU, "no article number"), each,
+		which := cmp.Or(stock.Ordered(b.SKU, "", b.Row, b.Text), "no article number")
+		s.MultiCell(s.width-7-right, 4.6, s.text(fmt.Sprintf("%s, %sfor %s", which, each,
 			few(b.For))), "", "L", false)
 		s.gap(1.5)
 	}
