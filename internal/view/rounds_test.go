@@ -104,7 +104,7 @@ func TestARoundsPageLeavesNobodyOut(t *testing.T) {
 // The rows of the files: one a machine, empty where nothing is known, and one a line of the order.
 func TestARoundsFilesHaveARowEach(t *testing.T) {
 	r := &bench.Round{Priced: true, Currency: "EUR", Buying: []bench.RoundBuy{{Buy: propose.Buy{Units: 3,
-		Offer: &propose.Offer{SKU: "K", Supplier: "s", Text: "kit", Pieces: 2, Price: 1000}}, For: []string{"a", "b"}}}}
+		Offer: &propose.Offer{Row: 7, SKU: "K", Supplier: "s", Text: "kit", Pieces: 2, Price: 1000}}, For: []string{"a", "b"}}}}
 	l := gets("2026-001")
 	l.Cost, l.Card = 1990, "gull.card"
 	row := view.RoundRow(r, l)
@@ -114,8 +114,8 @@ func TestARoundsFilesHaveARowEach(t *testing.T) {
 	l.State, l.Says = bench.RoundShort, "stock did not go so far"
 	row = view.RoundRow(r, l)
 	assert.Equal(t, []string{"short", "8192", "", "", "", "", "", "", "", "", "stock did not go so far"}, row[4:])
-	assert.Equal(t, []string{"3", "K", "s", "kit", "2", "10.00", "30.00", "EUR", "a b"}, view.OrderCSV(r)[1])
+	assert.Equal(t, []string{"3", "K", "s", "7", "kit", "2", "10.00", "30.00", "EUR", "a b"}, view.OrderCSV(r)[1])
 	r.Priced = false
-	assert.Equal(t, []string{"3", "K", "s", "kit", "2", "", "", "", "a b"}, view.OrderCSV(r)[1])
+	assert.Equal(t, []string{"3", "K", "s", "7", "kit", "2", "", "", "", "a b"}, view.OrderCSV(r)[1])
 	assert.Empty(t, view.RoundRow(r, gets("x"))[13], "nothing costs anything without a list")
 }
