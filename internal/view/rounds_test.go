@@ -104,7 +104,8 @@ func TestARoundsPageLeavesNobodyOut(t *testing.T) {
 // The rows of the files: one a machine, empty where nothing is known, and one a line of the order.
 func TestARoundsFilesHaveARowEach(t *testing.T) {
 	r := &bench.Round{Priced: true, Currency: "EUR", Buying: []bench.RoundBuy{{Buy: propose.Buy{Units: 3,
-		Offer: &propose.Offer{Row: 7, SKU: "K", Supplier: "s", Text: "kit", Pieces: 2, Price: 1000}}, For: []string{"a", "b"}}}}
+		Offer: &propose.Offer{Row: 7, SKU: "K", Supplier: "s", Text: "kit", Pieces: 2, Price: 1000}},
+		For: []string{"a", "b"}}}}
 	l := gets("2026-001")
 	l.Cost, l.Card = 1990, "gull.card"
 	row := view.RoundRow(r, l)
