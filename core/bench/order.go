@@ -1,10 +1,9 @@
 package bench
 
 import (
+	"errors"
 	"strconv"
 	"strings"
-
-	"errors"
 
 	"epitome/core/docket"
 	"epitome/core/jedec"
@@ -94,9 +93,9 @@ func (w Wishes) Goal() (g Goal, currency string, err error) {
 		Pairs: w.Pairs}
 	g.Most, g.Fastest = isMost(w.Reach), isMost(w.Speed)
 	if w.Speed != "" && !g.Fastest {
-		rate, err := rateOf(w.Speed)
-		if err != nil {
-			return g, "", err
+		rate, ok := rateOf(w.Speed)
+		if !ok {
+			return g, "", input("--speed %q is not a speed; write it in MT/s, for example 2933, or max", w.Speed)
 		}
 		g.Rate = maybe.Just(rate)
 	}
@@ -141,17 +140,17 @@ func (w Wishes) Goal() (g Goal, currency string, err error) {
 func isMost(text string) bool { return strings.EqualFold(strings.TrimSpace(text), "max") }
 
 // rateOf reads a speed as technicians write it: "2933", "2933 MT/s", "DDR4-2933", "PC4-23400".
-func rateOf(text string) (jedec.Rate, error) {
+func rateOf(text string) (jedec.Rate, bool) {
+	if grade, _, err := jedec.ParseGrade(text); err == nil {
+		return grade.Rate, true
+	}
 	bare := strings.ToUpper(strings.ReplaceAll(text, " ", ""))
 	bare = strings.TrimSuffix(strings.TrimSuffix(bare, "MT/S"), "MHZ")
 	if before, after, ok := strings.Cut(bare, "-"); ok && strings.HasPrefix(before, "DDR") {
-		bare = after
+		bare = after // of a profile, which is no grade of the standard
 	}
 	n, err := strconv.Atoi(bare)
-	if err != nil || n < 100 || n > 20_000 {
-		return 0, input("--speed %q is not a speed; write it in MT/s, for example 2933, or max", text)
-	}
-	return jedec.Rate(n), nil
+	return jedec.Rate(n), err == nil && n > 0 && n <= 20_000
 }
 
 // Toward sets the goal to what the uses need, where it names no size, and says what that

@@ -137,9 +137,9 @@ func (r *Round) lookAt(i int, pools *pools, index map[string]int, alike *likenes
 // lookInto is lookAt, of a machine that is like none before.
 func (r *Round) lookInto(b *Bench, pools *pools, index map[string]int) (x looked) {
 	x.State = RoundOpen
-	goals, says := b.goalsOf(r.order)
-	if len(goals) == 0 {
-		x.State, x.Says = RoundEnough, says
+	goals, err := b.goalsOf(r.order)
+	if err != nil {
+		x.State, x.Says = roundStateOf(err), plain.Line(roundSays(err))
 	}
 	before := b.Machine().Have()
 	for k, goal := range goals {
@@ -212,30 +212,33 @@ func roundStateOf(err error) RoundState {
 	return RoundOpen
 }
 
-// goalsOf are the goals that a round tries for a machine, in turn; says why there is none.
-func (b *Bench) goalsOf(o RoundOrder) (list []Goal, says string) {
+// goalsOf are the goals that a round tries for a machine, in turn. The error, where there is none, is one of package
+// propose's.
+func (b *Bench) goalsOf(o RoundOrder) (list []Goal, err error) {
 	g := o.Goal
 	g.Offers, g.OnlyNew, g.InStock = nil, false, false // what may be had was sorted into pools already
 	if len(o.Uses) > 0 {
 		b.Toward(&g, o.Policy, o.Uses)
 	}
 	if g.Most || g.Fastest {
-		whole := o.Goal
-		r, err := b.Propose(whole, nil)
-		if err != nil && !errors.Is(err, propose.ErrBeyond) {
-			return nil, err.Error()
+		r, err := b.Propose(o.Goal, o.Stop) // of everything that may be had it names the figure
+		if err != nil {
+			return nil, err
 		}
 		g.Reach, g.Rate, g.Most, g.Fastest = r.Goal.Reach, r.Goal.Rate, false, false
 	}
 	if g.Reach.Known() || g.Rate.Known() || g.Spend.Known() {
-		return []Goal{g}, ""
+		return []Goal{g}, nil
 	}
 	for _, size := range b.steps() {
 		one := g
 		one.Reach = maybe.Just(size)
 		list = append(list, one)
 	}
-	return list, "it holds the most that it takes"
+	if len(list) == 0 {
+		return nil, fmt.Errorf("%w: it holds the most that it takes", propose.ErrReached)
+	}
+	return list, nil
 }
 
 // A safeWay is a way with whether it is right however an open machine is built.

@@ -148,7 +148,7 @@ func (b *Bench) freely(r propose.Result) string {
 // end early. The error is one of package propose's.
 func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, error) {
 	r, err := propose.Search(b.Machine(), b.Ceilings(), goal, stop)
-	if free := b.freely(r); free != "" {
+	if free := b.freely(r); free != "" && (goal.Fastest || !errors.Is(err, propose.ErrReached)) {
 		return propose.Result{Goal: goal, Priced: r.Priced, Now: r.Now, Free: b.Free()},
 			fmt.Errorf("%w without buying anything: %s", propose.ErrReached, free)
 	}
@@ -178,7 +178,7 @@ func (b *Bench) Propose(goal propose.Goal, stop func() bool) (propose.Result, er
 	if ok {
 		r.Safe = safe
 		if !slices.ContainsFunc(results[0].Proposals[:min(1, len(results[0].Proposals))],
-			func(p propose.Proposal) bool { return sameBuys(p.Buys, safe) }) {
+			func(p propose.Proposal) bool { return propose.SameBuys(p.Buys, safe) }) {
 			results[0].Proposals = append([]propose.Proposal{leading}, results[0].Proposals...)
 		}
 	}
@@ -224,7 +224,7 @@ func joinedOf(r propose.Result, list []build, results []propose.Result, safe []p
 			if j == 0 {
 				p.Picks = []string{"if " + x.says}
 			}
-			if x.leads || sameBuys(p.Buys, safe) {
+			if x.leads || propose.SameBuys(p.Buys, safe) {
 				p.Trial.Verdict = max(p.Trial.Verdict, rule.Leans)
 				r.Proposals = append(r.Proposals, p)
 			} else {
@@ -235,7 +235,8 @@ func joinedOf(r propose.Result, list []build, results []propose.Result, safe []p
 	}
 	// What is safe to buy before anybody looks leads.
 	slices.SortStableFunc(r.Proposals, func(a, c propose.Proposal) int {
-		return cmp.Compare(map[bool]int{false: 1}[sameBuys(a.Buys, safe)], map[bool]int{false: 1}[sameBuys(c.Buys, safe)])
+		other := func(q propose.Proposal) int { return map[bool]int{false: 1}[propose.SameBuys(q.Buys, safe)] }
+		return cmp.Compare(other(a), other(c))
 	})
 	if len(r.Proposals) > 0 {
 		r.Proposals[0].Picks = append([]string{propose.Recommended}, r.Proposals[0].Picks...)
@@ -283,13 +284,7 @@ func numberOf(r *propose.Result, p propose.Proposal, x build, joined bool) int {
 
 // sameWay reports whether two proposals buy and move the same.
 func sameWay(a, b propose.Proposal) bool {
-	return sameBuys(a.Buys, b.Buys) && slices.Equal(a.Adds, b.Adds) && slices.Equal(a.Removes, b.Removes)
-}
-
-func sameBuys(a, b []propose.Buy) bool {
-	return len(a) > 0 && slices.EqualFunc(a, b, func(x, y propose.Buy) bool {
-		return x.Number == y.Number && x.Units == y.Units
-	})
+	return propose.SameBuys(a.Buys, b.Buys) && slices.Equal(a.Adds, b.Adds) && slices.Equal(a.Removes, b.Removes)
 }
 
 // safeToBuy finds the first purchase that makes the machine better in every way in which

@@ -247,9 +247,8 @@ func (b *Bench) MayGo(goal string) (Going, error) {
 	if size, err := jedec.ParseCapacity(goal); err == nil && size > 0 {
 		return b.MayReach(size), nil
 	}
-	bare := strings.TrimSpace(strings.TrimSuffix(strings.TrimSuffix(goal, "MT/s"), "mt/s"))
-	if n, err := strconv.Atoi(bare); err == nil && n > 0 {
-		return b.MayRun(jedec.Rate(n)), nil
+	if rate, ok := rateOf(goal); ok {
+		return b.MayRun(rate), nil
 	}
 	return Going{}, input("--for %q is neither a size, as 32GB, nor a rate in MT/s, as 3200", goal)
 }

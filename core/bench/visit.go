@@ -115,6 +115,7 @@ func (b *Bench) Reach() Reach {
 }
 
 // choose searches for the goal, or, where none is named, for the steps that a technician would name: the best of each.
+// Proposals of a further step have numbers below zero: [choicesOf] numbers what is shown.
 func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose.Result, error) {
 	if asked {
 		return b.Propose(goal, stop)
@@ -141,25 +142,15 @@ func (b *Bench) choose(goal propose.Goal, asked bool, stop func() bool) (propose
 		case len(all.Proposals) > 0 && len(r.Proposals) > 0:
 			step(&all, r.Proposals[0])
 		case len(r.Proposals) > 0:
-			open := all.Unproven
+			open := slices.Clone(all.Unproven)
+			for j := range open {
+				open[j].Number = -1 - j // of another step
+			}
 			all, first = leading(r), nil
-			all.Unproven = append(all.Unproven, open...)
+			all.Unproven = append(slices.Clip(all.Unproven), open...)
 		case len(all.Proposals)+len(all.Unproven) == 0 && len(r.Unproven) > 0:
 			all, first = r, nil // what waits for a fact is more than nothing
 		}
-	}
-	number := make(map[int]int)
-	for i := range all.Proposals {
-		p := &all.Proposals[i]
-		number[p.Number], p.Number = i+1, i+1
-	}
-	for i := range all.Unproven {
-		p := &all.Unproven[i]
-		number[p.Number], p.Number = len(all.Proposals)+i+1, len(all.Proposals)+i+1
-	}
-	all.Structures = slices.Clone(all.Structures)
-	for i := range all.Structures {
-		all.Structures[i].First = number[all.Structures[i].First]
 	}
 	return all, first
 }
@@ -192,7 +183,7 @@ func step(all *propose.Result, best propose.Proposal) {
 			}
 		}
 	}
-	best.Number, best.Picks = -1-len(all.Proposals), []string{propose.Largest} // numbers are given at the end
+	best.Number, best.Picks = -1-len(all.Proposals)-len(all.Unproven), []string{propose.Largest}
 	all.Proposals = append(all.Proposals, best)
 }
 

@@ -84,6 +84,9 @@ func PlanOf(r propose.Result, lists []List) Plan {
 	if size, ok := r.Goal.Reach.Get(); ok {
 		p.Goal = "reach " + size.String()
 	}
+	if rate, ok := r.Goal.Rate.Get(); ok {
+		p.Goal = strings.TrimSpace(fmt.Sprintf("%s speed %v", p.Goal, rate))
+	}
 	if m, ok := r.Goal.Spend.Get(); ok {
 		p.Goal = strings.TrimSpace(p.Goal + " spend " + m.String())
 	}

@@ -77,12 +77,15 @@ func (s sources) identify(m *machine.Machine) {
 	}
 	maker, model = append(s.byHand("maker"), maker...), append(s.byHand(machine.AboutModel), model...)
 	board = append(s.byHand(machine.AboutBoard), board...)
-	m.Chipset = weighNames(catalogue.SameChipset, append(s.byHand(machine.AboutChipset), s.chipset()...))
 	m.Maker, m.Model = weighNames(naming.Same, maker), weighNames(naming.Same, model)
 	m.Board = weighNames(naming.Same, board)
-	if !m.Chipset.Known() {
-		m.Chipset = fact.Weigh(s.chipsetOfBoard(m.Board)...)
+	chipset := append(s.byHand(machine.AboutChipset), s.chipset()...)
+	if len(chipset) == 0 && !slices.ContainsFunc(s.PCI, func(d records.PCIDevice) bool {
+		return len(s.known.Chipsets(d.ID())) > 0
+	}) {
+		chipset = s.chipsetOfBoard(m.Board)
 	}
+	m.Chipset = weighNames(catalogue.SameChipset, chipset)
 	m.Firmware = fact.Weigh(firmware[:min(1, len(firmware))]...)
 	m.Processor, m.CPUID, m.Processors = s.processor(), s.cpuid(), s.processors()
 	for _, d := range s.PCI {
@@ -232,8 +235,8 @@ func (s sources) chipset() (claims []fact.Claim[string]) {
 // boardToken is a word of a board's name that may hold a chipset's: "B450M", "Z97", "TRX40".
 var boardToken = pattern.Of(`(?i)^([a-z]{1,3}\d{2,3}e?)[a-z]{0,2}$`)
 
-// chipsetOfBoard takes a board at its word whose name holds its chipset's. Northbridges are left out: a board's name is
-// too little to take the limits of a memory controller from.
+// chipsetOfBoard takes a board at its word whose name holds its chipset's, for where nothing else names one.
+// Northbridges are left out: a board's name is too little to take the limits of a memory controller from.
 func (s sources) chipsetOfBoard(board fact.Fact[string]) (claims []fact.Claim[string]) {
 	name, ok := board.Get()
 	if !ok {

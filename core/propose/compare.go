@@ -55,8 +55,8 @@ func (a Proposal) Against(r Result, b Proposal) (worse, better []string) {
 	return worse, better
 }
 
-// Against pairs a proposal with the one that its true cost is held against: the first one, and for that the second.
-func (r Result) Against(q Proposal) (first, other Proposal, ok bool) {
+// Rivals pairs a proposal with the one that its true cost is held against: the first one, and for that the second.
+func (r Result) Rivals(q Proposal) (first, other Proposal, ok bool) {
 	all := slices.Concat(r.Proposals, r.Unproven)
 	switch {
 	case len(all) < 2:
@@ -65,6 +65,11 @@ func (r Result) Against(q Proposal) (first, other Proposal, ok bool) {
 		return q, all[1], true
 	}
 	return all[0], q, true
+}
+
+// SameBuys reports whether two purchases are of the same units of the same offers; nothing is none.
+func SameBuys(a, b []Buy) bool {
+	return len(a) > 0 && slices.EqualFunc(a, b, func(x, y Buy) bool { return x.Number == y.Number && x.Units == y.Units })
 }
 
 // used reports whether something that is bought is used.

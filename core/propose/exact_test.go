@@ -159,7 +159,7 @@ func plainly(t testing.TB, m machine.Machine, l ceiling.Limits, g Goal) (found [
 	return found
 }
 
-// oddSeats is 1 where the channels can't hold the same sizes each, by counting.
+// oddSeats is the memory on modules that have no equal on each other channel, by counting.
 func oddSeats(m machine.Machine, seats []trial.Seat) (odd jedec.Capacity) {
 	channels, sockets := make(map[string]bool), 0
 	for _, p := range m.Places {

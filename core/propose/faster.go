@@ -6,9 +6,33 @@ import (
 
 	"epitome/core/ceiling"
 	"epitome/core/jedec"
+	"epitome/core/machine"
 	"epitome/core/maybe"
 	"epitome/core/rule"
 )
+
+// faster reports whether a speed is asked for.
+func (g Goal) faster() bool { return g.Rate.Known() || g.Fastest }
+
+// sized is a goal with the size that it comes to on a machine, where it names another measure.
+func (g Goal) sized(m machine.Machine) Goal {
+	switch {
+	case g.Most:
+		g.Reach = maybe.Just(m.Have() + 1)
+	case g.faster() && !g.Reach.Known() && !g.Spend.Known():
+		g.Reach = maybe.Just(m.Have()) // faster is wanted, no more
+	}
+	return g
+}
+
+// holdsTheMost reports whether the most is asked for, and fitted.
+func (s *search) holdsTheMost() bool {
+	if !s.goal.Most {
+		return false
+	}
+	r := Farthest(s.m, s.limits)
+	return r.Size.Known() && s.have >= max(r.Size.Or(0), r.Open.Or(0))
+}
 
 // fastEnough stops a search for a rate that the machine runs at already, with all the memory that is asked for.
 func (s *search) fastEnough(now Now) error {

@@ -99,3 +99,22 @@ func TestTheFastestAndTheMost(t *testing.T) {
 	assert.Positive(t, fast)
 	assert.Positive(t, most)
 }
+
+// What holds the most has it; a round reads a speed as one machine does.
+func TestTheMostIsReachedAndARoundIsAskedForSpeed(t *testing.T) {
+	full := tower("generation: DDR4, channels: 1, slots_per_channel: 2, rate: 2666, maximum: 16GB, largest_die: 8Gbit, "+
+		"x4: no, x16: yes, ecc: none, volts: 1.2",
+		[]string{"A1 A|8GB 1Rx8 PC4-2666V-UA2-11", "A2 A|8GB 1Rx8 PC4-2666V-UA2-11"}, "Windows 10 Pro 64-bit")
+	m, l := full.Machine(t)
+	_, err := Search(m, l, Goal{Most: true}, nil)
+	require.ErrorIs(t, err, ErrReached)
+	assert.ErrorContains(t, err, "16 GB are fitted, the maximum")
+
+	slow := tower(figures, []string{"A1 A|8GB 1Rx8 PC4-2133P-UA2-11", "A2 A", "B1 B", "B2 B"}, "Windows 10 Pro 64-bit")
+	m, l = slow.Machine(t)
+	st := known(t, "8GB 1Rx8 PC4-2666V-UA2-11")
+	offers := []Offer{{Number: 1, SKU: "H1", Text: "8GB", Stick: &st, Pieces: 1, MinOrder: 1, Price: 1800}}
+	ways, _, err := Ways(m, l, Goal{Rate: maybe.Just(jedec.Rate(2666))}, NewPool(offers, nil, true), nil)
+	require.NoError(t, err)
+	assert.Equal(t, 8*jedec.GiB, best(ways).Total)
+}

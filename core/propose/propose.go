@@ -67,7 +67,6 @@ type Goal struct {
 	Offers     []Offer                     // empty: specifications by the sizes and grades that exist
 	Everything bool                        // all proposals that nothing beats, not the picks alone
 	Scale      maybe.Value[Scale]          // how costs are weighed; the built-in one where not given
-	scale      Scale
 }
 
 // An Offer is something that can be bought: a module or a kit.
@@ -220,12 +219,7 @@ func missing(topic machine.Topic, place, look, says string, args ...any) error {
 // in the way; below a goal that nothing meets, the nearest proposal is in the
 // result beside the error.
 func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (Result, error) {
-	if (goal.Rate.Known() || goal.Fastest) && !goal.Reach.Known() && !goal.Most && !goal.Spend.Known() {
-		goal.Reach = maybe.Just(m.Have()) // faster is wanted, no more
-	}
-	if goal.Most {
-		goal.Reach = maybe.Just(m.Have() + 1)
-	}
+	goal = goal.sized(m)
 	r := Result{Goal: goal, Priced: len(goal.Offers) > 0}
 	blocked, err := worthwhile(m, l, goal)
 	if err != nil {
@@ -265,6 +259,8 @@ func Search(m machine.Machine, l ceiling.Limits, goal Goal, stop func() bool) (R
 			"them; allow fewer to be taken out, or name fewer in the drawer", ErrStopped)
 	case len(found) == 0 && s.stopped:
 		return r, ErrStopped
+	case len(found) == 0 && s.holdsTheMost():
+		return r, fmt.Errorf("%w: %v are fitted, the maximum", ErrReached, s.have)
 	case len(found) == 0:
 		return s.below(r)
 	}
@@ -278,11 +274,10 @@ func worthwhile(m machine.Machine, l ceiling.Limits, goal Goal) (blocked string,
 	if !goal.Reach.Known() && !goal.Spend.Known() {
 		return "", fmt.Errorf("%w: it names neither a size to reach nor money to spend", ErrGoal)
 	}
-	have, faster := m.Have(), goal.Rate.Known() || goal.Fastest
-	if goal.Reach.Known() && have >= goal.Reach.Or(0) && !faster {
+	if have := m.Have(); goal.Reach.Known() && have >= goal.Reach.Or(0) && !goal.faster() {
 		return "", fmt.Errorf("%w: %v are fitted, %v are asked for", ErrReached, have, goal.Reach.Or(0))
 	}
-	if says, full := systemFull(m, l); full && !faster {
+	if says, full := systemFull(m, l); full && !goal.faster() {
 		return says, fmt.Errorf("%w: %s", ErrBeyond, says)
 	}
 	return "", nil
@@ -312,29 +307,16 @@ func (s *search) below(r Result) (Result, error) {
 	}
 	t.least, t.steps = make(map[spot][]vector), 0
 	t.search()
-	best := -1
-	all := t.front()
-	for i, v := range all {
-		if s.goal.Pairs && s.unpaired(v) {
-			continue
-		}
-		worse, nearer := func(a, b vector) int {
-			return cmp.Or(cmp.Compare(a.total, b.total), cmp.Compare(b.cost, a.cost))
-		}, v.total > s.have
-		if s.goal.Rate.Known() {
-			worse, nearer = func(a, b vector) int {
-				return cmp.Or(cmp.Compare(a.rate, b.rate), s.recommends(b, a))
-			}, v.rate > s.now.rate
-		}
-		if nearer && (best < 0 || worse(all[best], v) < 0) {
-			best = i
-		}
+	near := func(v vector) bool { return v.total > s.have }
+	nearer := func(a, b vector) int { return cmp.Or(cmp.Compare(b.total, a.total), cmp.Compare(a.cost, b.cost)) }
+	if s.goal.Rate.Known() {
+		near = func(v vector) bool { return v.rate > s.now.rate }
+		nearer = func(a, b vector) int { return cmp.Or(cmp.Compare(b.rate, a.rate), s.recommends(a, b)) }
 	}
+	all := slices.DeleteFunc(t.front(), func(v vector) bool { return s.goal.Pairs && s.unpaired(v) || !near(v) })
 	r.Blocked, r.Unsold = s.blocked(want)
-	if best >= 0 {
-		if p, ok := t.proposal(all[best]); ok {
-			r.Nearest = maybe.Just(p)
-		}
+	if len(all) > 0 {
+		r.Nearest = maybe.If(t.proposal(slices.MinFunc(all, nearer)))
 	}
 	return r, fmt.Errorf("%w: %s", ErrBeyond, r.Blocked)
 }

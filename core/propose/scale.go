@@ -103,17 +103,29 @@ type Sum struct {
 }
 
 // True is what a proposal truly costs: its price, and what a technician weighs beside it.
-func (p Proposal) True() (sum stock.Money) {
-	for _, x := range p.Sums {
-		sum += x.Cost
+func (p Proposal) True() stock.Money { return total(p.Sums) }
+
+// GivesUp are the lines beside the price that cost something.
+func (p Proposal) GivesUp() (list []Sum) {
+	for _, x := range p.Sums[min(1, len(p.Sums)):] {
+		if x.Cost > 0 {
+			list = append(list, x)
+		}
 	}
-	return sum
+	return list
+}
+
+func total(sums []Sum) (all stock.Money) {
+	for _, x := range sums {
+		all += x.Cost
+	}
+	return all
 }
 
 // sums are what a set truly costs, line by line. All of them grow, or stay, where a set is worse in any figure that
 // sets are compared by: what is beaten truly costs no less.
 func (s *search) sums(v vector) []Sum {
-	w := &s.goal.scale
+	w := &s.scale
 	rate := func(better, worse jedec.Rate) int64 {
 		if better == 0 || worse == 0 {
 			return 0 // not known
@@ -143,22 +155,17 @@ func (s *search) sums(v vector) []Sum {
 		{"faster than now", -w.Faster.of(s.basis, min(rate(v.rate, s.freely), int64(s.freely)), int64(s.freely))},
 		{"channels filled unevenly", w.Odd.of(s.basis, int64(v.odd/jedec.MiB), int64(v.total/jedec.MiB))},
 		{"modules that cost each other something", w.Unlike.of(s.basis, int64(v.unlike), 1)},
-		{"memory beyond the goal", -w.Beyond.of(s.worthOf1(beyond), 1, 1) - w.Far.of(s.worthOf1(far), 1, 1)},
-		{"memory for the money", -w.ForMoney.of(s.worthOf1(money), 1, 1)},
+		{"memory beyond the goal", -w.Beyond.of(s.priceOf(beyond), 1, 1) - w.Far.of(s.priceOf(far), 1, 1)},
+		{"memory for the money", -w.ForMoney.of(s.priceOf(money), 1, 1)},
 		{"slots left empty", -w.Socket.of(s.basis, int64(v.free), 1)},
 	}
 }
 
 // truly is what a set truly costs.
-func (s *search) truly(v vector) (sum stock.Money) {
-	for _, x := range s.sums(v) {
-		sum += x.Cost
-	}
-	return sum
-}
+func (s *search) truly(v vector) stock.Money { return total(s.sums(v)) }
 
-// worthOf1 is what so much memory is worth.
-func (s *search) worthOf1(size jedec.Capacity) stock.Money {
+// priceOf is what so much memory is worth.
+func (s *search) priceOf(size jedec.Capacity) stock.Money {
 	return stock.Money(int64(s.eachGiB) * int64(size/jedec.MiB) / 1024)
 }
 
@@ -185,12 +192,12 @@ func (s *search) value() {
 		slices.Sort(each)
 		s.eachGiB = each[len(each)/2]
 	}
-	s.basis = s.worthOf1(max(s.goal.Reach.Or(0), s.have))
+	s.basis = s.priceOf(max(s.goal.Reach.Or(0), s.have))
 	for i := range s.owned {
 		o := &s.owned[i]
 		worth, ok := like[o.kind.Capacity]
 		if !ok {
-			worth = s.worthOf1(o.kind.Capacity)
+			worth = s.priceOf(o.kind.Capacity)
 		}
 		if o.worth = 0; o.fitted {
 			o.worth = worth

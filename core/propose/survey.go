@@ -76,10 +76,11 @@ type search struct {
 	fixed      base
 	kinds      []trial.PlaceKind // used again and again
 	channels   int               // to be filled alike; 0 where there is no choice
-	eachGiB    stock.Money       // what a GiB is worth
-	basis      stock.Money       // what the memory is worth of which shares are taken
-	corrects   bool              // the machine corrects errors now
-	many       bool              // others want the same offers
+	scale      Scale
+	eachGiB    stock.Money // what a GiB is worth
+	basis      stock.Money // what the memory is worth of which shares are taken
+	corrects   bool        // the machine corrects errors now
+	many       bool        // others want the same offers
 	asked      map[single]rule.Outcome
 }
 
@@ -103,7 +104,7 @@ func survey(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 func begin(m machine.Machine, l ceiling.Limits, goal Goal) (*search, error) {
 	s := &search{m: m, limits: l, goal: goal, judge: trial.NewJudge(m, l), have: m.Have(),
 		least: make(map[spot][]vector), asked: make(map[single]rule.Outcome)}
-	s.goal.scale = goal.Scale.Or(ordinaryScale())
+	s.scale = goal.Scale.Or(ordinaryScale())
 	for _, p := range m.Places {
 		if !p.Attach.Known() {
 			return nil, missing(machine.AboutAttach, p.Name, "look and see", "whether %s is a socket is not known", p.Name)

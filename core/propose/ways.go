@@ -64,6 +64,7 @@ const mostWays, mostCheap = 40, 12
 // one of Search's; stop is asked now and then whether to end early.
 func Ways(m machine.Machine, l ceiling.Limits, goal Goal, p Pool, stop func() bool) (ways []Way, specs []Offer,
 	err error) {
+	goal = goal.sized(m)
 	if _, err := worthwhile(m, l, goal); err != nil {
 		return nil, nil, err
 	}

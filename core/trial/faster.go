@@ -50,16 +50,14 @@ func Pays(m machine.Machine, l ceiling.Limits, plan Plan, t Trial) (f Faster, ok
 	if f.Profile {
 		f.selected(m, l, plan)
 	}
+	top := jedec.Rate(0)
 	for _, g := range jedec.Grades(best.Stick.Generation.Or(runs.Grade.Generation)) {
-		if x, ok := plainly(m, l, plan, g); ok && (f.Plain.Rate == 0 || x.Grade.Rate > runs.Grade.Rate) {
-			runs, f.Plain = x, g
+		if x, ok := plainly(m, l, plan, g); ok && x.Grade.Rate > top {
+			top, f.Plain = x.Grade.Rate, g
 		}
 	}
-	f.Slows = runs.Grade.Rate > f.Runs.Grade.Rate
-	if f.Plain.Rate < f.Runs.Grade.Rate {
-		f.Plain, _ = jedec.GradeAt(runs.Grade.Generation, f.Runs.Grade.Rate)
-	}
-	return f, true
+	f.Slows = top > runs.Grade.Rate
+	return f, top > 0
 }
 
 // selected says what comes of the profile.
@@ -79,7 +77,8 @@ func (f *Faster) selected(m machine.Machine, l ceiling.Limits, plan Plan) {
 		f.With = fast.Operating
 	}
 	for _, r := range fast.Reasons {
-		if (r.Rule == "profile" || r.Rule == "unlike") && r.Outcome > rule.Reduced && f.Not == "" {
+		said := r.Rule == "profile" && r.Outcome == rule.Likely && f.Likely // by May
+		if (r.Rule == "profile" || r.Rule == "unlike") && r.Outcome > rule.Reduced && !said && f.Not == "" {
 			f.Not = r.Says
 		}
 	}

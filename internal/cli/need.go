@@ -140,15 +140,7 @@ func (a *app) loadPolicy(path string) (bench.Policy, error) {
 		p, _ := bench.BuiltInPolicy()
 		return p, nil
 	}
-	text, err := a.read(path, 1<<20)
-	if err != nil {
-		return bench.Policy{}, err
-	}
-	p, err := bench.ParsePolicy(text)
-	if err != nil {
-		return p, fmt.Errorf("%s: %w; need --show-policy prints one to start from", path, err)
-	}
-	return p, nil
+	return ownFile(a, path, "need --show-policy prints one to start from", bench.ParsePolicy)
 }
 
 func (a *app) drawChart(path string, series bench.Series, replace bool) error {

@@ -231,7 +231,7 @@ func (a *app) looked(b *bench.Bench, r bench.Result, numbers []int, f proposeFla
 		if err != nil {
 			return err
 		}
-		if first, other, ok := r.Against(q); ok {
+		if first, other, ok := r.Rivals(q); ok {
 			page.TrueCosts(r, first, other)
 			page.Blank()
 		}

@@ -235,6 +235,20 @@ func (a *app) sitting(b *bench.Bench, f *visitFlags) (s bench.Sitting, err error
 	return s, err
 }
 
+// typedGoal is a goal as it is typed.
+func typedGoal(g bench.Goal) string {
+	var flags []string
+	if size, ok := g.Reach.Get(); ok {
+		flags = append(flags, "--reach "+strings.ReplaceAll(size.String(), " ", ""))
+	} else if money, ok := g.Spend.Get(); ok {
+		flags = append(flags, "--spend "+money.String())
+	}
+	if rate, ok := g.Rate.Get(); ok {
+		flags = append(flags, fmt.Sprintf("--speed %d", rate))
+	}
+	return strings.Join(flags, " ")
+}
+
 func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags) error {
 	if f.lead == nil {
 		f.lead = unreadTable(b)
@@ -247,12 +261,7 @@ func (a *app) showVisit(path string, b *bench.Bench, v bench.Visit, f visitFlags
 	case f.fresh:
 		s.Next = fmt.Sprintf("epitome docket %s --proposal %d", path, v.Choices[0].Number)
 	default:
-		s.Next = fmt.Sprintf("epitome propose %s --reach %s --save, then epitome docket %s", path,
-			strings.ReplaceAll(v.Proposals.Goal.Reach.Or(0).String(), " ", ""), path)
-		if !v.Proposals.Goal.Reach.Known() {
-			s.Next = fmt.Sprintf("epitome propose %s --spend %v --save, then epitome docket %s", path,
-				v.Proposals.Goal.Spend.Or(0), path)
-		}
+		s.Next = fmt.Sprintf("epitome propose %s %s --save, then epitome docket %s", path, typedGoal(v.Proposals.Goal), path)
 	}
 	if f.page != "" {
 		var html bytes.Buffer

@@ -86,14 +86,19 @@ func (a *app) wished(w wishes, code string) (g bench.Goal, err error) {
 
 // loadWeights reads the workshop's own weights.
 func (a *app) loadWeights(path string) (w bench.Scale, err error) {
+	return ownFile(a, path, "propose --show-weights prints some to start from", bench.ParseScale)
+}
+
+// ownFile reads a file of the workshop's own; start is how one begins with such a file.
+func ownFile[T any](a *app, path, start string, parse func([]byte) (T, error)) (x T, err error) {
 	text, err := a.read(path, 1<<20)
 	if err != nil {
-		return w, err
+		return x, err
 	}
-	if w, err = bench.ParseScale(text); err != nil {
-		return w, fmt.Errorf("%s: %w; propose --show-weights prints some to start from", path, err)
+	if x, err = parse(text); err != nil {
+		return x, fmt.Errorf("%s: %w; %s", path, err, start)
 	}
-	return w, nil
+	return x, nil
 }
 
 // priced is the error of a flag that says something of prices where there are none; "" is none.

@@ -63,8 +63,7 @@ func safeWords(r propose.Result) string {
 		return ""
 	}
 	says := "Safe to buy before you look: " + strings.Join(parts, " and ") + "."
-	if list := slices.Concat(r.Proposals, r.Unproven); len(list) > 0 && !slices.EqualFunc(list[0].Buys, r.Safe,
-		func(a, b propose.Buy) bool { return a.Number == b.Number && a.Units == b.Units }) {
+	if list := slices.Concat(r.Proposals, r.Unproven); len(list) > 0 && !propose.SameBuys(list[0].Buys, r.Safe) {
 		says += fmt.Sprintf(" Option %d is the better buy, and depends on the look.", list[0].Number)
 	}
 	return says
@@ -182,10 +181,7 @@ func (p *Page) proposal(r propose.Result, q propose.Proposal) {
 	}
 	for _, b := range q.Buys {
 		if b.Supplier != "" {
-			what := b.SKU
-			if what == "" {
-				what = fmt.Sprintf("row %d, %q,", b.Row, b.Text)
-			}
+			what := stock.Ordered(b.SKU, "", b.Row, b.Text)
 			p.Para(13, "   order", fmt.Sprintf("%d × %s at %s from %s", b.Units, what, b.Price, b.Supplier))
 		}
 	}
@@ -371,35 +367,25 @@ func (p *Page) GivenUp(r propose.Result, q propose.Proposal) {
 
 // TrueCosts says, in money, why one proposal comes before another: what each truly costs, line by line.
 func (p *Page) TrueCosts(r propose.Result, first, other propose.Proposal) {
-	of := make(map[string][2]stock.Money)
-	var names []string
-	for i, q := range []propose.Proposal{first, other} {
-		for _, x := range q.Sums {
-			pair, listed := of[x.Of]
-			if !listed {
-				names = append(names, x.Of)
-			}
-			pair[i] += x.Cost
-			of[x.Of] = pair
-		}
-	}
 	more := other.True() - first.True()
-	switch says := money(r, more); {
+	switch {
 	case !r.Priced:
-		p.Headline(fmt.Sprintf("Option %d counts %v, option %d %v.", first.Number, first.True(), other.Number, other.True()))
+		p.Headline(fmt.Sprintf("Option %d counts %v, option %d %v.", first.Number, first.True(), other.Number,
+			other.True()))
 	case more < 0:
 		p.Headline(fmt.Sprintf("Option %d costs %s less than option %d, all weighed, and comes behind it for another reason.",
 			other.Number, money(r, -more), first.Number))
 	default:
-		p.Headline(fmt.Sprintf("Option %d costs %s more than option %d, all weighed.", other.Number, says, first.Number))
+		p.Headline(fmt.Sprintf("Option %d costs %s more than option %d, all weighed.", other.Number, money(r, more),
+			first.Number))
 	}
 	p.Blank()
 	columns := []Column{{"", Left, 0}, {fmt.Sprint("No ", first.Number), Right, 0},
 		{fmt.Sprint("No ", other.Number), Right, 0}, {"More", Right, 0}}
 	var rows [][]string
-	for _, name := range names {
-		if c := of[name]; c[0] != 0 || c[1] != 0 {
-			rows = append(rows, []string{name, c[0].String(), c[1].String(), (c[1] - c[0]).String()})
+	for i, x := range first.Sums { // every proposal has the same lines
+		if y := other.Sums[i]; x.Cost != 0 || y.Cost != 0 {
+			rows = append(rows, []string{x.Of, x.Cost.String(), y.Cost.String(), (y.Cost - x.Cost).String()})
 		}
 	}
 	p.Table(columns, append(rows, []string{"in all", first.True().String(), other.True().String(), more.String()}))

@@ -92,10 +92,8 @@ func givesUpJSON(q propose.Proposal) any {
 		Worth float64 `json:"worth"`
 	}
 	out := []part{}
-	for _, x := range q.Sums {
-		if x.Of != "price" && x.Cost > 0 {
-			out = append(out, part{x.Of, x.Cost.Units()})
-		}
+	for _, x := range q.GivesUp() {
+		out = append(out, part{x.Of, x.Cost.Units()})
 	}
 	return out
 }

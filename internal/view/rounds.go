@@ -244,11 +244,12 @@ func (p *Page) roundOrder(r *bench.Round) {
 // unitWords is what one unit is, with who sells it.
 func unitWords(b bench.RoundBuy) string {
 	_, what, _ := strings.Cut(b.Buy.String(), " × ")
-	if b.Supplier != "" {
-		what += ", " + b.Supplier
+	from := b.Supplier
+	if b.SKU == "" {
+		from = stock.Ordered("", b.Supplier, b.Row, b.Text)
 	}
-	if b.SKU == "" && b.Row > 0 {
-		what += fmt.Sprintf(", row %d: %q", b.Row, b.Text)
+	if from != "" {
+		what += ", " + from
 	}
 	return what
 }

@@ -54,10 +54,10 @@ func (p *Page) Pays(pays maybe.Value[trial.Faster]) {
 	say(fmt.Sprintf("%s: rated %v by %s, runs %s here.", f.Stick, f.Rated, by, pointWords(f.Runs)))
 	if f.Profile {
 		switch x, ok := f.With.Get(); {
-		case ok && f.Likely && f.Not == f.May:
-			say(fmt.Sprintf("With the profile selected in the firmware setup: %s. Likely: %s.", fasterWords(f.Runs, x), f.May))
 		case ok && f.Not != "":
 			say(fmt.Sprintf("With the profile: %s, if it can be selected: %s.", fasterWords(f.Runs, x), f.Not))
+		case ok && f.Likely:
+			say(fmt.Sprintf("With the profile selected in the firmware setup: %s. Likely: %s.", fasterWords(f.Runs, x), f.May))
 		case ok:
 			say(fmt.Sprintf("With the profile selected in the firmware setup: %s. %s.", fasterWords(f.Runs, x),
 				sentence(cmp.Or(f.May, "nobody states whether this board can"))))
